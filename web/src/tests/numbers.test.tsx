@@ -73,3 +73,19 @@ describe("a number", () => {
     expect(useBench.getState().frame).toBe(1);
   });
 });
+
+describe("a place in the tones", () => {
+  it("is a percentile of the clip, and a number again", async () => {
+    const step = made("glow");
+    step.settings.threshold = { percentile: 94 };
+    const { user, kept } = await openPage([step]);
+    const threshold = async () => settingOf((await kept())[0], "threshold");
+    expect(slider("Threshold").ariaValueText).toBe("94.0 %ile");
+    focus(slider("Threshold"));
+    await user.keyboard("{ArrowUp}");
+    expect(await threshold()).toEqual({ percentile: 95 });
+    fireEvent.click(screen.getByRole("switch", { name: "By the clip's tones" }));
+    expect(await threshold()).toBe(0.55);
+    expect(slider("Threshold").ariaValueText).toBe("55 %");
+  });
+});

@@ -7,42 +7,34 @@ Pictures that are given out are read-only: they are shared with the cache.
 """
 
 import hashlib
-import math
 from collections.abc import Callable, Hashable
 from functools import cached_property, partial
 from typing import Any, Literal
 
-import numpy as np
-from numpy.typing import NDArray
-
 from yearning.core import parallel
-from yearning.core.buffers import copy_of, new_array, new_like
+from yearning.core.buffers import copy_of, new_array
 from yearning.core.cache import OVERHEAD_BYTES, Cache
 from yearning.core.engine.footage import Footage
 from yearning.core.engine.fused_pass import (
     FusedPass,
     PassNode,
     RowSource,
-    apply_node,
-    black_outside,
+    pass_rows,
     prepare_node,
 )
-from yearning.core.engine.graph import FOOTAGE, RenderGraph
-from yearning.core.engine.statistics import NodeStatistics, with_tone_numbers
+from yearning.core.engine.graph import RenderGraph
+from yearning.core.engine.node import FOOTAGE
+from yearning.core.engine.statistics import NodeStatistics, Values, kept_bytes, with_tone_numbers
 from yearning.core.engine.track_motion import track_motion
 from yearning.core.image.window import scale_box
 from yearning.core.look.clip_seeds import with_clip_seeds
 from yearning.core.look.document import Look, steps_digest
 from yearning.core.masks.mask import PreparedMask
-from yearning.core.motion.temporal_filter import flow_shape
 from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import FrameContext, Reach
-from yearning.core.treatment.capabilities import ReadsWholePictures, UsesFrameStatistics
+from yearning.core.treatment.capabilities import ReadsWholePictures
 from yearning.core.treatment.statistics import StatisticsSpec
-from yearning.core.treatment.tone_values import percentile_settings
-
-Values = NDArray[np.float32]
 
 OVERVIEW_LINES = 270
 """Lines of the pictures from which statistics of a whole clip are gathered."""
@@ -121,22 +113,8 @@ class Evaluator:
 
     def statistics_bytes(self, frame: int) -> int:
         """Memory of the statistics of one frame that are kept for other frames."""
-        total = 0
-        for node in self.graph_at(frame).nodes:
-            treatment = node.treatment if node else None
-            if treatment is None or not any(treatment.neighbours()):
-                continue
-            if isinstance(treatment, ReadsWholePictures):
-                total += 3 * self.size.width * self.size.height
-            elif isinstance(treatment, UsesFrameStatistics):
-                any_number = dict.fromkeys(percentile_settings(treatment), 0.5)  # one size for all
-                sized = treatment.model_copy(update=any_number)
-                spec = sized.frame_statistics_spec(self.size)
-                total += math.prod(spec.shape)
-                if spec.luma_plane is not None:
-                    _, _, lines, columns = shape = flow_shape(*spec.shape[-2:])
-                    total += math.prod(shape) + lines * columns
-        return 4 * total
+        treatments = (node.treatment for node in self.graph_at(frame).nodes if node)
+        return sum(kept_bytes(each, self.size) for each in treatments if each is not None)
 
     def content_key(self, number: int) -> str:
         """Return a key that is equal for equal pictures of looks, at whatever frame."""
@@ -229,7 +207,12 @@ class Evaluator:
         return evaluator.picture_of(frame, evaluator.graph.layer)
 
     def with_look(
-        self, look: Look, size: Size | None = None, *, layer_of: str | None = None
+        self,
+        look: Look,
+        size: Size | None = None,
+        *,
+        layer_of: str | None = None,
+        cache: Cache[Any] | None = None,
     ) -> "Evaluator":
         """Return an evaluator of another look, or at another size, with all else the same.
 
@@ -237,12 +220,13 @@ class Evaluator:
             look: as it is on the clip.
             size: None for the same.
             layer_of: id of the step whose layer alone is wanted.
+            cache: where its pictures are kept; None for the same.
         """
         return Evaluator(
             look,
             self.footage,
             size or self.size,
-            self.cache,
+            self.cache if cache is None else cache,
             keep=self.keep,
             assets=self._assets,
             clip_cache=self.clip_cache,
@@ -252,16 +236,7 @@ class Evaluator:
 
     def with_cache(self, cache: Cache[Any]) -> "Evaluator":
         """The same, its pictures kept in another cache; not so statistics of the whole clip."""
-        return Evaluator(
-            self.look,
-            self.footage,
-            self.size,
-            cache,
-            keep=self.keep,
-            assets=self._assets,
-            clip_cache=self.clip_cache,
-            is_cancelled=self._is_cancelled,
-        )
+        return self.with_look(self.look, cache=cache)
 
     @cached_property
     def overview(self) -> "Evaluator":
@@ -414,30 +389,7 @@ class Evaluator:
         return prepared_nodes
 
     def _run_pass(self, fused: FusedPass, pictures: dict[int, Picture]) -> RowSource:
-        """Run a pass over a band; return the result's rows, and fill those of `pictures`."""
-
-        def rows(top: int, bottom: int) -> Picture:
-            self._check_cancelled()
-            inputs = {number: source(top, bottom) for number, source in fused.sources.items()}
-            result = next(iter(inputs.values()), None)
-            if result is None:
-                result = new_array((3, bottom - top, self.size.width))
-            for node in fused.nodes:
-                if node.number == fused.end and pictures:
-                    out, out_top = pictures[node.number], top
-                else:
-                    out, out_top = new_like(result), 0
-                apply_node(node, inputs, inputs.get(node.node.reads, result), top, out, out_top)
-                if node.crop_box.width * node.crop_box.height < self.size.width * self.size.height:
-                    black_outside(out[:, out_top : out_top + bottom - top], top, node.crop_box)
-                result = inputs[node.number] = out
-                for number in node.released:
-                    inputs.pop(number, None)
-                if node.number != fused.end and node.number in pictures:
-                    pictures[node.number][:, top:bottom] = result
-            return result
-
-        return rows
+        return pass_rows(fused, pictures, self.size, self._check_cancelled)
 
     def _for_each_band(self, work: Callable[[int, int], None], multiple: int = 1) -> None:
         rows = parallel.band_rows(self.size.width, multiple)

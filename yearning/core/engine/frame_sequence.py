@@ -7,8 +7,9 @@ from typing import Any
 
 from yearning.core import parallel
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator, Values
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.footage import Footage
+from yearning.core.engine.statistics import Values
 from yearning.core.look.document import Look
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import NO_ASSETS, Assets

@@ -6,13 +6,13 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from yearning.core.buffers import new_like
+from yearning.core.buffers import new_array, new_like
 from yearning.core.compositing.blend import mix
 from yearning.core.compositing.weight import weight_plane
-from yearning.core.engine.graph import Node
+from yearning.core.engine.node import Node
 from yearning.core.errors import TreatmentError
 from yearning.core.masks.mask import PreparedMask
-from yearning.core.picture import Box, Picture
+from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.base import AnyTreatment, Band, FrameContext
 from yearning.core.treatment.capabilities import (
     FULL_COVERAGE,
@@ -62,6 +62,42 @@ class FusedPass(NamedTuple):
     def band_multiple(self) -> int:
         """The number of rows of which a band is best a multiple."""
         return max((band_multiple(each.node.treatment) for each in self.nodes), default=1)
+
+
+def pass_rows(
+    fused: FusedPass, pictures: dict[int, Picture], size: Size, check: Callable[[], None]
+) -> RowSource:
+    """Return what runs a pass over a band and gives the result's rows.
+
+    Args:
+        fused: the nodes, and the rows they begin with.
+        pictures: whole pictures whose rows are filled on the way, by number.
+        size: of all pictures.
+        check: called before each band; it raises where the work is not wanted any more.
+    """
+
+    def rows(top: int, bottom: int) -> Picture:
+        check()
+        inputs = {number: source(top, bottom) for number, source in fused.sources.items()}
+        result = next(iter(inputs.values()), None)
+        if result is None:
+            result = new_array((3, bottom - top, size.width))
+        for node in fused.nodes:
+            if node.number == fused.end and pictures:
+                out, out_top = pictures[node.number], top
+            else:
+                out, out_top = new_like(result), 0
+            apply_node(node, inputs, inputs.get(node.node.reads, result), top, out, out_top)
+            if node.crop_box.width * node.crop_box.height < size.width * size.height:
+                black_outside(out[:, out_top : out_top + bottom - top], top, node.crop_box)
+            result = inputs[node.number] = out
+            for number in node.released:
+                inputs.pop(number, None)
+            if node.number != fused.end and node.number in pictures:
+                pictures[node.number][:, top:bottom] = result
+        return result
+
+    return rows
 
 
 def black_outside(rows: Picture, top: int, box: Box) -> None:

@@ -9,8 +9,8 @@ same at all frames.
 import hashlib
 import json
 from collections.abc import Callable, Iterable
-from typing import NamedTuple
 
+from yearning.core.engine.node import FOOTAGE, Node
 from yearning.core.image.unwarp import invert_warp
 from yearning.core.look.document import Bundle, Look, named_files, walk_steps
 from yearning.core.look.mix import FOOTAGE_INPUT, PREVIOUS_INPUT, Mix
@@ -20,23 +20,17 @@ from yearning.core.masks.matte import MattePicture
 from yearning.core.masks.shapes import LinkedShape, Matte, PositionedShape, ReadsPicture, Shape
 from yearning.core.motion.tracks import Motion, map_places
 from yearning.core.picture import Box, Size
-from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
+from yearning.core.treatment.base import Reach, Treatment
 from yearning.core.treatment.capabilities import (
-    CoversPart,
     FillsFinalFrame,
-    HasLayer,
     ReadsWholePictures,
     Ride,
     RidesOnTrack,
     UsesClipStatistics,
     WarpsFrame,
-    is_pointwise,
 )
 from yearning.core.treatment.settings import Points
 from yearning.core.treatment.tone_values import percentile_settings
-
-FOOTAGE = 0
-"""The number of the footage's picture."""
 
 Motions = Callable[[str, int], Motion | None]
 """Gives what the track of a name does at a frame; None where it moves nothing."""
@@ -44,56 +38,6 @@ Motions = Callable[[str, int], Motion | None]
 
 def _no_motion(name: str, frame: int) -> None:
     return None
-
-
-class Node(NamedTuple):
-    """One treatment of the picture `reads`, mixed onto the picture `below`, both by number.
-
-    Without a treatment, what is read is mixed back as it is: so a bundle is. With `layer_alone`,
-    what would be mixed back is itself the result. It shows where the shapes of `mask` say, which
-    are those of the mix, each in its place: the same as another step's is that one. The
-    treatment's own place is moved by `motion`. `source` is what is read by the number that it has
-    at every frame; `reads` may be that of another picture, which stands for it at this one.
-    """
-
-    below: int
-    reads: int
-    treatment: AnyTreatment | None
-    mix: Mix
-    layer_alone: bool = False
-    mask: tuple[PlacedShape, ...] = ()
-    motion: Motion | None = None
-    source: int = FOOTAGE
-
-    @property
-    def inputs(self) -> tuple[int, ...]:
-        """The pictures that it is made of, but for what its treatment asks for by itself."""
-        return self.below, *(shape.picture for shape in self.mask if shape.picture >= 0)
-
-    @property
-    def row_inputs(self) -> tuple[int, ...]:
-        """Those of which it needs just the rows that it makes."""
-        shapes = (each for each in self.mask if each.picture >= 0 and not each.reads_whole)
-        return self.below, *(shape.picture for shape in shapes)
-
-    @property
-    def is_pointwise(self) -> bool:
-        """Whether each result pixel depends on the same pixel alone."""
-        return self.treatment is None or is_pointwise(self.treatment)
-
-    @property
-    def replaces(self) -> bool:
-        """Whether the treated picture is the result, with nothing of the one below."""
-        plain = self.mix.replaces and not isinstance(self.treatment, CoversPart)
-        return plain and not self.layer_alone
-
-    @property
-    def lays_layer(self) -> bool:
-        """Whether what is mixed back is what the treatment adds, and not the treated picture."""
-        if not isinstance(self.treatment, HasLayer):
-            return False
-        own_blend = self.mix.blend == self.treatment.default_blend
-        return self.layer_alone or (self.mix.layer == "own" and not own_blend)
 
 
 class RenderGraph:

@@ -9,12 +9,17 @@ from numpy.typing import NDArray
 from yearning.core.buffers import new_array
 from yearning.core.cache import Cache
 from yearning.core.engine.fused_pass import RowSource
-from yearning.core.engine.graph import Node
+from yearning.core.engine.node import Node
 from yearning.core.image.histogram import histogram
 from yearning.core.look.step import clamp_to_bounds
-from yearning.core.motion.temporal_filter import flow_both_ways, reduced_luma
+from yearning.core.motion.temporal_filter import flow_both_ways, flow_shape, reduced_luma
 from yearning.core.picture import Box, Picture, Size
-from yearning.core.treatment.capabilities import UsesClipStatistics, UsesFrameStatistics
+from yearning.core.treatment.base import AnyTreatment
+from yearning.core.treatment.capabilities import (
+    ReadsWholePictures,
+    UsesClipStatistics,
+    UsesFrameStatistics,
+)
 from yearning.core.treatment.clip_tones import BINS, quantile, sample_frames
 from yearning.core.treatment.statistics import StatisticsSpec
 from yearning.core.treatment.tone_values import percentile_settings
@@ -124,6 +129,28 @@ def with_tone_numbers(pictures: PictureSource, frame: int, node: Node) -> Node:
         for name, each in percentiles.items()
     }
     return node._replace(treatment=treatment.model_copy(update=numbers))
+
+
+def kept_bytes(treatment: AnyTreatment, size: Size) -> int:
+    """Return how large a treatment's statistics of one frame are that are kept for other frames.
+
+    Args:
+        treatment: of a node.
+        size: of its pictures.
+    """
+    if not any(treatment.neighbours()):
+        return 0
+    total = 0
+    if isinstance(treatment, ReadsWholePictures):
+        total = 3 * size.width * size.height
+    elif isinstance(treatment, UsesFrameStatistics):
+        any_number = dict.fromkeys(percentile_settings(treatment), 0.5)  # one size for all
+        spec = treatment.model_copy(update=any_number).frame_statistics_spec(size)
+        total = math.prod(spec.shape)
+        if spec.luma_plane is not None:
+            _, _, lines, columns = shape = flow_shape(*spec.shape[-2:])
+            total += math.prod(shape) + lines * columns
+    return 4 * total
 
 
 class NodeStatistics:

@@ -3,7 +3,7 @@
 import numpy as np
 
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.graph import Node
+from yearning.core.engine.node import Node
 from yearning.core.engine.statistics import NodeStatistics, with_tone_numbers
 from yearning.core.picture import Picture
 from yearning.core.treatment.capabilities import HoldsLight, StartsFromHighlights
