@@ -17,6 +17,13 @@ FOLDERS = ("yearning", "benchmarks", "tests", "examples")
 
 ROUTES = (Path("yearning/api/routes"), Path("yearning/cli"))
 
+PAGE = Path("web/src")
+
+PAGE_FUNCTION = re.compile(
+    r"function\*? (\w+)|(?:const|let) (\w+) = (?:async )?(?:\([^)]*\)|\w+)(?::[^=]+)? =>"
+)
+"""A function of TypeScript: declared, or an arrow that has a name."""
+
 IRREGULAR = (
     "begun bent born bound bought broken brought built burnt caught chosen come dealt done"
     " drawn driven fallen felt flown forgotten found frozen given gone ground grown held heard"
@@ -79,14 +86,20 @@ def faults(path: Path) -> Iterator[str]:
             yield f"{place} has no Args in its docstring"
 
 
+def page_faults(path: Path) -> Iterator[str]:
+    """Functions of a file of TypeScript that have bare names, each with its place."""
+    for number, line in enumerate(path.read_text().splitlines(), start=1):
+        for found in PAGE_FUNCTION.finditer(line):
+            name = found[1] or found[2]
+            if is_bare(name):
+                yield f"{path}:{number}: {name} says neither what it returns nor what it does"
+
+
 def main() -> int:
     """Print each fault; 0 where there is none."""
-    found = [
-        fault
-        for folder in FOLDERS
-        for path in sorted(Path(folder).rglob("*.py"))
-        for fault in faults(path)
-    ]
+    programs = (path for folder in FOLDERS for path in sorted(Path(folder).rglob("*.py")))
+    found = [fault for path in programs for fault in faults(path)]
+    found += [fault for path in sorted(PAGE.rglob("*.ts*")) for fault in page_faults(path)]
     for fault in found:
         print(fault)
     return int(bool(found))

@@ -6,7 +6,7 @@ import { api, type Clip, unwrap } from "../api/client";
 import { OverrideScopeSwitch } from "../features/fitting/OverrideScopeSwitch";
 import { LookMenu } from "../features/path/LookMenu";
 import { lastDone, lastUndone } from "../model/history";
-import { titled } from "../model/stepNames";
+import { capitalize } from "../model/stepNames";
 import { timecode } from "../model/timecode";
 import { useBench } from "../store/bench";
 import { useClips } from "../store/clips";
@@ -16,7 +16,7 @@ import { useHistory } from "../store/historyState";
 import { importFiles } from "../store/importFiles";
 import { returnToClip } from "../store/memory";
 import { PLACES, usePlace } from "../store/places";
-import { renderBench, unended, useRenders } from "../store/renders";
+import { isUnended, renderBench, useRenders } from "../store/renders";
 import { Button } from "../ui/Button";
 
 const Select = chakra("select");
@@ -219,7 +219,7 @@ function Walked() {
 /** The places, and how many renders are on their way. */
 function Places() {
   const here = usePlace((s) => s.place);
-  const rendering = useRenders((s) => s.renders.filter(unended).length);
+  const rendering = useRenders((s) => s.renders.filter(isUnended).length);
   return (
     <Flex as="nav" aria-label="Places" gap="2px">
       {PLACES.map((place) => (
@@ -231,7 +231,7 @@ function Places() {
           borderRadius="15px"
         >
           <a href={`#${place}`} aria-current={place === here ? "page" : undefined}>
-            {titled(place)}
+            {capitalize(place)}
             {place === "output" && rendering > 0 && (
               <Box as="span" title={`${rendering} on the way`}>
                 {rendering}

@@ -11,13 +11,13 @@ export function withBurst(step: Step, at: number, change: Partial<Burst>, frames
   if (!burst) return step;
   const low = (bursts[at - 1]?.to ?? -1) + 1;
   const high = (bursts[at + 1]?.from ?? frames) - 1;
-  const within = (frame: number) => Math.min(Math.max(Math.round(frame), low), high);
+  const clampFrame = (frame: number) => Math.min(Math.max(Math.round(frame), low), high);
   const next = { ...burst, ...change };
-  const from = within(next.from);
+  const from = clampFrame(next.from);
   const made = {
     ...next,
-    from: Math.min(from, within(next.to)),
-    to: Math.max(from, within(next.to)),
+    from: Math.min(from, clampFrame(next.to)),
+    to: Math.max(from, clampFrame(next.to)),
     ramp: Math.max(0, Math.round(next.ramp ?? 0)),
   };
   return { ...step, bursts: bursts.with(at, made) };

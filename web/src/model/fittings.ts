@@ -61,7 +61,7 @@ function fittedStep(step: Step, own: StepFitting): Step {
 }
 
 /** The look as it stands on the clip of a fitting. */
-export function fitted(look: Look, own: Fitting | undefined): Look {
+export function applyFitting(look: Look, own: Fitting | undefined): Look {
   if (!own || Object.keys(own.steps).length === 0) return look;
   const row = (steps: Step[]): Step[] =>
     steps.map((step) => {
@@ -208,15 +208,15 @@ const isOf = (part: Part, parts: Part[]) => parts.some((other) => same(part, oth
 export function onlyParts(own: Fitting, keep: (part: Part) => boolean): Fitting {
   const steps = Object.entries(own.steps).flatMap(([id, step]) => {
     const parts = partsOf(id, step).filter(keep);
-    const named = (field: "settings" | "mix" | "keys") =>
+    const fieldsNamed = (field: "settings" | "mix" | "keys") =>
       Object.fromEntries(
         Object.entries(step[field]).filter(([name]) => isOf({ step: id, field, name }, parts)),
       );
     const has = (field: Part["field"]) => parts.some((part) => part.field === field);
     const left = {
-      settings: named("settings"),
-      mix: named("mix"),
-      keys: named("keys"),
+      settings: fieldsNamed("settings"),
+      mix: fieldsNamed("mix"),
+      keys: fieldsNamed("keys"),
       bursts: has("bursts") ? step.bursts : null,
       on: has("on") ? step.on : null,
     };
@@ -233,7 +233,7 @@ export const givenBack = ({ shared, own }: Fit, parts: Part[]): Fit => ({
 
 /** All clips have those parts as this one has them, unless they have others of their own. */
 export const madeEveryones = ({ shared, own }: Fit, parts: Part[]): Fit => ({
-  shared: fitted(
+  shared: applyFitting(
     shared,
     onlyParts(own, (part) => isOf(part, parts)),
   ),

@@ -44,22 +44,22 @@ function movers(row: Step[], warps: Warps): Step[] {
   });
 }
 
-const within = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
+const clamp = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
 
 /** The map that a grid of places says: bilinear between them, and on in the same way beyond. */
 export function mapOfGrid({ columns, rows, places }: FrameGrid): FrameMap {
   const at = (i: number, j: number): Point => places[j * columns + i] ?? [0, 0];
   const to: Move = ([x, y]) => {
     const [u, v] = [x * (columns - 1), y * (rows - 1)];
-    const i = within(Math.floor(u), 0, columns - 2);
-    const j = within(Math.floor(v), 0, rows - 2);
+    const i = clamp(Math.floor(u), 0, columns - 2);
+    const j = clamp(Math.floor(v), 0, rows - 2);
     const [s, t] = [u - i, v - j];
     const [a, b, c, d] = [at(i, j), at(i + 1, j), at(i, j + 1), at(i + 1, j + 1)];
-    const between = (k: 0 | 1) =>
+    const interpolateAxis = (k: 0 | 1) =>
       (1 - t) * ((1 - s) * a[k] + s * b[k]) + t * ((1 - s) * c[k] + s * d[k]);
-    return [between(0), between(1)];
+    return [interpolateAxis(0), interpolateAxis(1)];
   };
-  return { to, back: (seen) => before(to, seen) };
+  return { to, back: (seen) => pointBefore(to, seen) };
 }
 
 const ROUNDS = 12;
@@ -67,7 +67,7 @@ const CLOSE = 1e-9;
 const STEP = 1e-5;
 
 /** Where a place was before it was moved, by Newton's method, the slopes by differences. */
-function before(to: Move, seen: Point): Point {
+function pointBefore(to: Move, seen: Point): Point {
   let [x, y] = seen;
   for (let round = 0; round < ROUNDS; round += 1) {
     const here = to([x, y]);

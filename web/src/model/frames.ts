@@ -49,14 +49,14 @@ export function ratioBox(ratio: number, { width, height }: Size): Box {
   return { left: (width - wide) / 2, top: (height - high) / 2, width: wide, height: high };
 }
 
-const within = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
+const clamp = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
 
 /** The window in the picture below; it is held within it. */
 export function windowIn({ ratio, part, place, align }: Framing, size: Size): Box {
   const frame = ratioBox(ratio, size);
   const [width, height] = [frame.width * part, frame.height * part];
   const start = (whole: number, length: number, at: number) =>
-    within(align ? at * (whole - length) : at * whole - length / 2, 0, whole - length);
+    clamp(align ? at * (whole - length) : at * whole - length / 2, 0, whole - length);
   return {
     left: start(size.width, width, place[0]),
     top: start(size.height, height, place[1]),
@@ -73,14 +73,14 @@ export function placeOfWindow(
   size: Size,
 ): Point {
   const frame = ratioBox(ratio, size);
-  const along = (from: number, whole: number, length: number, before: number) => {
-    const held = within(from, 0, whole - length);
+  const placeAlong = (from: number, whole: number, length: number, before: number) => {
+    const held = clamp(from, 0, whole - length);
     if (!align) return (held + length / 2) / whole;
     return whole - length > 1e-6 ? held / (whole - length) : before;
   };
   return [
-    along(left, size.width, frame.width * part, place[0]),
-    along(top, size.height, frame.height * part, place[1]),
+    placeAlong(left, size.width, frame.width * part, place[0]),
+    placeAlong(top, size.height, frame.height * part, place[1]),
   ];
 }
 
@@ -109,7 +109,7 @@ export function resizedWindow(
   const along = right * by[0] * box.width + down * by[1] * box.height;
   const grown = framing.part * (1 + along / (box.width ** 2 + box.height ** 2));
   const largest = Math.min(1, room[0] / frame.width, room[1] / frame.height);
-  const part = within(grown, SMALLEST_PART, largest);
+  const part = clamp(grown, SMALLEST_PART, largest);
   const left = right > 0 ? held[0] : held[0] - frame.width * part;
   const top = down > 0 ? held[1] : held[1] - frame.height * part;
   return { part, place: placeOfWindow(left, top, { ...framing, part }, size) };

@@ -21,7 +21,7 @@ function goneOn(first: Entry, second: Entry): Entry {
 }
 
 /** The history with one more change; none where nothing changed. */
-export function recorded(history: History, entry: Entry): History {
+export function recordEntry(history: History, entry: Entry): History {
   const last = history.done.at(-1);
   const goesOn =
     last &&
@@ -49,7 +49,7 @@ export function lastUndone({ undone }: History, revision: number): Entry | undef
 }
 
 /** The history without what can't be taken back, or made again. */
-export const without = ({ done, undone }: History, way: "undo" | "redo"): History =>
+export const dropLast = ({ done, undone }: History, way: "undo" | "redo"): History =>
   way === "undo" ? { done: done.slice(0, -1), undone } : { done, undone: undone.slice(0, -1) };
 
 export const undoneOne = ({ done, undone }: History): History => ({

@@ -43,7 +43,7 @@ const withKeys = (step: Step, name: string, keys: Keyframe[]): Step => ({
 });
 
 /** A key that leads on as the one at its frame did, or as the one before it. */
-function pinned(keys: Keyframe[], frame: number, value: Value): Keyframe[] {
+function pinKey(keys: Keyframe[], frame: number, value: Value): Keyframe[] {
   const before = keys.findLast((k) => k.frame <= frame);
   const key = { frame, value, ease: before?.ease ?? "straight" };
   return [...keys.filter((k) => k.frame !== frame), key];
@@ -53,7 +53,7 @@ function pinned(keys: Keyframe[], frame: number, value: Value): Keyframe[] {
 export function withValue(step: Step, name: string, value: Value, frame: number): Step {
   const keys = keysOf(step, name);
   return keys.length
-    ? withKeys(step, name, pinned(keys, frame, value))
+    ? withKeys(step, name, pinKey(keys, frame, value))
     : withPlain(step, name, value);
 }
 
@@ -65,7 +65,7 @@ export function toggledKeys(step: Step, shown: Step, names: string[], frame: num
 
 export const pinnedAt = (step: Step, shown: Step, names: string[], frame: number): Step =>
   names.reduce(
-    (s, name) => withKeys(s, name, pinned(keysOf(s, name), frame, plainOf(shown, name))),
+    (s, name) => withKeys(s, name, pinKey(keysOf(s, name), frame, plainOf(shown, name))),
     step,
   );
 

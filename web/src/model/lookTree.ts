@@ -50,7 +50,7 @@ export function withRow(steps: Step[], id: string, change: (row: Step[]) => Step
 }
 
 /** A row with the chosen steps a place earlier or later; at its end they stay. */
-export function shifted(row: Step[], chosen: Set<string>, by: 1 | -1): Step[] {
+export function shiftSteps(row: Step[], chosen: Set<string>, by: 1 | -1): Step[] {
   const order = by < 0 ? row : row.toReversed();
   const moved: Step[] = [];
   for (const step of order) {
@@ -86,7 +86,7 @@ export function readable(steps: Step[], id: string): Step[] {
 }
 
 /** Steps in a row made one step; those chosen stand beside each other then. */
-export function bundled(row: Step[], chosen: Set<string>, id: string): Step[] {
+export function bundleSteps(row: Step[], chosen: Set<string>, id: string): Step[] {
   const first = row.findIndex((s) => chosen.has(s.id));
   const steps = row.filter((s) => chosen.has(s.id));
   const bundle: Step = {

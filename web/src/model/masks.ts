@@ -61,9 +61,9 @@ export const withMask = (step: Step, mask: Shape[]): Step => ({
 
 export function withField(step: Step, name: string, value: SettingValue): Step {
   const named = parts(name);
-  const changed = (shape: Shape) =>
+  const changeShape = (shape: Shape) =>
     shape.id === named?.id ? { ...shape, [named.field]: value } : shape;
-  return withMask(step, shapesOf(step).map(changed));
+  return withMask(step, shapesOf(step).map(changeShape));
 }
 
 /** An id that no shape of a step has: the kind, with a number after it where it has to be. */
@@ -100,7 +100,7 @@ export function sourceOf(steps: Step[], step: Step, shape: Shape): { step: Step;
 }
 
 /** The step with a shape that is the same as another's made its own, with that one's keys. */
-export function parted(steps: Step[], step: Step, id: string): Step {
+export function unlinkShape(steps: Step[], step: Step, id: string): Step {
   const shape = shapesOf(step).find((s) => s.id === id);
   if (!shape?.same_as) return step;
   const source = sourceOf(steps, step, shape);
@@ -129,7 +129,7 @@ export function withOwnShapes(
       const source = sourceOf(all, step, shape);
       return shape.same_as && gone(source.step.id, source.shape.id);
     });
-    const own = named.reduce((s, shape) => parted(all, s, shape.id), step);
+    const own = named.reduce((s, shape) => unlinkShape(all, s, shape.id), step);
     const inner = own.settings.steps as Step[] | undefined;
     if (own.treatment !== "bundle" || !inner) return own;
     return { ...own, settings: { ...own.settings, steps: inner.map(change) } };
@@ -173,8 +173,8 @@ export function shapeProblem(shape: Shape): string | null {
     if (crossesItself(points)) return "It crosses itself: what it goes round twice is outside.";
     const { centre, half } = extentOf(points);
     const soft = shape.feather / 2 / LINES;
-    const away = (k: 0 | 1) => Math.abs(centre[k] - 0.5) - half[k] - soft > 0.5;
-    return away(0) || away(1) ? out : null;
+    const isOutside = (k: 0 | 1) => Math.abs(centre[k] - 0.5) - half[k] - soft > 0.5;
+    return isOutside(0) || isOutside(1) ? out : null;
   }
   if (!isShape(shape, "ellipse", "box")) return null;
   const away = shape.centre.some((v) => Math.abs(v - 0.5) - reachOf(shape) > 0.5);

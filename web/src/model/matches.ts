@@ -14,11 +14,11 @@ export function withMatch(look: Look, { step, place }: Found, amount: number): L
   const made = { ...(step as Step), mix: { ...step.mix, amount } } as Step;
   if (!findStep(look.steps, made.id))
     return { ...look, steps: place === "before" ? [made, ...look.steps] : [...look.steps, made] };
-  return { ...look, steps: withStep(look.steps, made.id, (old) => regraded(old, made)) };
+  return { ...look, steps: withStep(look.steps, made.id, (old) => regradeStep(old, made)) };
 }
 
 /** A grade of a look with another's settings and amount. */
-function regraded(old: Step, made: Step): Step {
+function regradeStep(old: Step, made: Step): Step {
   const inner = isBundle(old) ? innerSteps(old) : [];
   const fresh = innerSteps(made);
   const alike = same(

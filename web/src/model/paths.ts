@@ -15,7 +15,7 @@ export function curveFrom(points: PathPoint[], i: number): [Point, Point, Point,
   ];
 }
 
-const between = (a: Point, b: Point, t: number): Point => [
+const pointBetween = (a: Point, b: Point, t: number): Point => [
   a[0] + (b[0] - a[0]) * t,
   a[1] + (b[1] - a[1]) * t,
 ];
@@ -33,9 +33,9 @@ export function placeOn([a, b, c, d]: [Point, Point, Point, Point], t: number): 
 /** A path with one more point on the curve after `i`, which stays as it is: de Casteljau's. */
 export function withPointOn(points: PathPoint[], i: number, t: number): PathPoint[] {
   const [a, b, c, d] = curveFrom(points, i);
-  const [ab, bc, cd] = [between(a, b, t), between(b, c, t), between(c, d, t)];
-  const [abc, bcd] = [between(ab, bc, t), between(bc, cd, t)];
-  const middle = between(abc, bcd, t);
+  const [ab, bc, cd] = [pointBetween(a, b, t), pointBetween(b, c, t), pointBetween(c, d, t)];
+  const [abc, bcd] = [pointBetween(ab, bc, t), pointBetween(bc, cd, t)];
+  const middle = pointBetween(abc, bcd, t);
   const next = (i + 1) % points.length;
   const from = points[i] as PathPoint;
   const to = points[next] as PathPoint;
@@ -108,13 +108,13 @@ export function sizedPath(
   const { centre } = extentOf(points);
   const angle = (degrees * Math.PI) / 180;
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  const mapped = (x: number, y: number): Point => {
+  const mapPoint = (x: number, y: number): Point => {
     const [u, v] = [x * by[0] * width, y * by[1] * height];
     return [(c * u - s * v) / width, (s * u + c * v) / height];
   };
   return points.map(([x, y, a, b, e, f]) => {
-    const [px, py] = mapped(x - centre[0], y - centre[1]);
-    return [centre[0] + px, centre[1] + py, ...mapped(a, b), ...mapped(e, f)] as PathPoint;
+    const [px, py] = mapPoint(x - centre[0], y - centre[1]);
+    return [centre[0] + px, centre[1] + py, ...mapPoint(a, b), ...mapPoint(e, f)] as PathPoint;
   });
 }
 

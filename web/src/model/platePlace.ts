@@ -24,7 +24,7 @@ export interface LaidPlate extends Size {
 }
 
 /** Width and height of what stands upright around a turned box. */
-function around({ width, height }: Size, turn: number): Size {
+function boundingSize({ width, height }: Size, turn: number): Size {
   const angle = (turn * Math.PI) / 180;
   const [c, s] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))];
   return { width: width * c + height * s, height: width * s + height * c };
@@ -32,34 +32,34 @@ function around({ width, height }: Size, turn: number): Size {
 
 /** Where a plate of its own size lies in the frame `box`. */
 export function layPlate(plate: PlateSettings, own: Size, box: Box): LaidPlate {
-  const wide = around(box, plate.turn);
-  const outer = around(own, plate.turn);
+  const wide = boundingSize(box, plate.turn);
+  const outer = boundingSize(own, plate.turn);
   let [byX, byY] = [wide.width / own.width, wide.height / own.height];
   if (plate.fit === "fill") byX = byY = Math.max(byX, byY);
   else if (plate.fit === "fit")
     byX = byY = Math.min(box.width / outer.width, box.height / outer.height);
   const size = { width: own.width * byX * plate.scale, height: own.height * byY * plate.scale };
-  const tall = around(size, plate.turn);
-  const along = (whole: number, length: number, at: number) =>
+  const tall = boundingSize(size, plate.turn);
+  const placeAlong = (whole: number, length: number, at: number) =>
     plate.align ? (whole - length) * at + length / 2 : whole * at;
   return {
     ...size,
     middle: [
-      box.left + along(box.width, tall.width, plate.place[0]),
-      box.top + along(box.height, tall.height, plate.place[1]),
+      box.left + placeAlong(box.width, tall.width, plate.place[0]),
+      box.top + placeAlong(box.height, tall.height, plate.place[1]),
     ],
   };
 }
 
 /** The place of a plate whose middle is put there; what has no room to move stays. */
 export function placeOfPlate(middle: Point, plate: PlateSettings, laid: Size, box: Box): Point {
-  const tall = around(laid, plate.turn);
-  const along = (at: number, whole: number, length: number, before: number) => {
+  const tall = boundingSize(laid, plate.turn);
+  const placeAlong = (at: number, whole: number, length: number, before: number) => {
     if (!plate.align) return at / whole;
     return Math.abs(whole - length) > 0.5 ? (at - length / 2) / (whole - length) : before;
   };
   return [
-    along(middle[0] - box.left, box.width, tall.width, plate.place[0]),
-    along(middle[1] - box.top, box.height, tall.height, plate.place[1]),
+    placeAlong(middle[0] - box.left, box.width, tall.width, plate.place[0]),
+    placeAlong(middle[1] - box.top, box.height, tall.height, plate.place[1]),
   ];
 }

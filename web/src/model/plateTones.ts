@@ -12,6 +12,6 @@ export function medianOf(counts: number[]): number {
 /** Black and white points as far apart as they are that make a value mid-grey. */
 export function aboutMidGrey(value: number, black: number, white: number) {
   const around = (white - black) / 2;
-  const rounded = (point: number) => Math.round(1000 * point) / 1000;
-  return { black: rounded(value - around), white: rounded(value + around) };
+  const roundPoint = (point: number) => Math.round(1000 * point) / 1000;
+  return { black: roundPoint(value - around), white: roundPoint(value + around) };
 }

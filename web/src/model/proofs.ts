@@ -61,13 +61,15 @@ export function valueNow(look: Look, step: string, name: string): SettingValue |
 /** The numbers of cells, those nearest to the middle of their rows and columns first. */
 export function fromTheMiddle(columns: number, count: number): number[] {
   const rows = Math.ceil(count / columns);
-  const away = (n: number) =>
+  const distanceFrom = (n: number) =>
     Math.hypot((n % columns) - (columns - 1) / 2, Math.floor(n / columns) - (rows - 1) / 2);
-  return Array.from({ length: count }, (_, n) => n).sort((a, b) => away(a) - away(b) || a - b);
+  return Array.from({ length: count }, (_, n) => n).sort(
+    (a, b) => distanceFrom(a) - distanceFrom(b) || a - b,
+  );
 }
 
 /** In how many columns so many cells of a shape are largest, and how wide they are then. */
-export function arranged(
+export function arrangeCells(
   count: number,
   ratio: number,
   room: { width: number; height: number },

@@ -30,7 +30,7 @@ export const framesOf = (item: ReelItem): number =>
     ? item.frames
     : Math.max(1, Math.round((item.last - item.first + 1) / item.speed));
 
-export function placed(items: ReelItem[]): PlacedItem[] {
+export function placeItems(items: ReelItem[]): PlacedItem[] {
   let begins = 0;
   return items.map((item) => {
     const at = begins;
@@ -59,7 +59,7 @@ export function cutFrom(all: PlacedItem[], frame: number, way: 1 | -1): number {
 
 /** Cut the item at a frame in two; the items as they are where a cut is already. */
 export function cutAt(items: ReelItem[], frame: number, id: string): ReelItem[] {
-  const here = placed(items).find(({ begins, ends }) => begins < frame && frame < ends);
+  const here = placeItems(items).find(({ begins, ends }) => begins < frame && frame < ends);
   if (!here) return items;
   const { item, begins } = here;
   const before = frame - begins;
@@ -95,7 +95,7 @@ export const cutAtFrames = (
   });
 
 /** Have an item begin or end so many of the reel's frames later, as far as its clip goes. */
-export function trimmed(
+export function trimItem(
   items: ReelItem[],
   id: string,
   edge: "first" | "last",
@@ -115,19 +115,19 @@ export function trimmed(
 }
 
 /** Put items at another place among the others, in the order they have. */
-export function moved(items: ReelItem[], ids: Set<string>, to: number): ReelItem[] {
+export function moveItems(items: ReelItem[], ids: Set<string>, to: number): ReelItem[] {
   const before = items.slice(0, to).filter((item) => !ids.has(item.id));
   const after = items.slice(to).filter((item) => !ids.has(item.id));
   return [...before, ...items.filter((item) => ids.has(item.id)), ...after];
 }
 
-export const inserted = (items: ReelItem[], item: ReelItem, at: number): ReelItem[] => [
+export const insertItem = (items: ReelItem[], item: ReelItem, at: number): ReelItem[] => [
   ...items.slice(0, at),
   item,
   ...items.slice(at),
 ];
 
-export const without = (items: ReelItem[], ids: Set<string>): ReelItem[] =>
+export const removeItems = (items: ReelItem[], ids: Set<string>): ReelItem[] =>
   items.filter((item) => !ids.has(item.id));
 
 /** Give shots a look, which they have by their clips' own fittings; none takes it away. */

@@ -1,5 +1,5 @@
 import type { Setting } from "../api/client";
-import { fixed } from "./words";
+import { formatFixed } from "./words";
 
 /** How units are called after a number. */
 const UNITS: Partial<Record<Setting["unit"], string>> = {
@@ -20,7 +20,7 @@ export function rangeWords(setting: Setting): string {
   const { soft_minimum: low, soft_maximum: high } = setting;
   if (low == null || high == null) return "";
   const share = setting.unit === "fraction" || setting.unit === "place";
-  const shown = (v: number) => (share ? fixed(100 * v, 0) : String(v));
+  const valueWords = (v: number) => (share ? formatFixed(100 * v, 0) : String(v));
   const unit = share ? "%" : (UNITS[setting.unit] ?? "");
-  return `${shown(low)} to ${shown(high)} ${unit}`.trim();
+  return `${valueWords(low)} to ${valueWords(high)} ${unit}`.trim();
 }

@@ -1,5 +1,5 @@
 import type { Setting } from "../api/client";
-import { fixed } from "./words";
+import { formatFixed } from "./words";
 
 /** Numbers of settings as the page shows them: a fraction in percent, the rest as they are. */
 
@@ -36,5 +36,5 @@ export function shownAs(setting: Setting) {
 export function inNumbers(setting: Setting, value: unknown): string {
   if (typeof value !== "number") return "";
   const { scale, digits } = shownAs(setting);
-  return `${fixed(value * scale, digits)} ${UNITS[setting.unit] ?? ""}`.trim();
+  return `${formatFixed(value * scale, digits)} ${UNITS[setting.unit] ?? ""}`.trim();
 }

@@ -1,5 +1,5 @@
 import type { SteadinessReport } from "../api/client";
-import { fixed } from "./words";
+import { formatFixed } from "./words";
 
 /** Something that was found at a frame: the light jumps, change is added, or it flashes. */
 export interface Found {
@@ -35,4 +35,4 @@ export function findingsIn(report: SteadinessReport): Found[] {
 }
 
 /** A part of white in per cent. */
-export const percent = (value: number, digits = 2) => `${fixed(100 * value, digits)} %`;
+export const percent = (value: number, digits = 2) => `${formatFixed(100 * value, digits)} %`;

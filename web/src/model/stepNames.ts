@@ -1,11 +1,11 @@
 import type { Step } from "../api/client";
 
 /** Words with a capital at their start. */
-export const titled = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+export const capitalize = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** What a treatment is called on the page; of another package's, `package.name`, its own name. */
 export const treatmentName = (kind: string) =>
-  titled(kind.slice(kind.lastIndexOf(".") + 1).replaceAll("_", " "));
+  capitalize(kind.slice(kind.lastIndexOf(".") + 1).replaceAll("_", " "));
 
 /** What a step is called on the page. */
 /** The package of others that a step's treatment is of; null for our own and for bundles. */

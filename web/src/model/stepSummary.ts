@@ -2,7 +2,7 @@ import type { Setting, Step, Treatment } from "../api/client";
 import { keyedNames } from "./keyframes";
 import { innerSteps, isBundle } from "./lookTree";
 import { packageOf } from "./stepNames";
-import { counted, fixed } from "./words";
+import { countWords, formatFixed } from "./words";
 
 /** Whether a setting has an effect beside the others' values. */
 export function applies(setting: Setting, step: Step): boolean {
@@ -23,10 +23,10 @@ export function summary(step: Step, treatment: Treatment | undefined): string {
   if (!treatment && from) return `of package ${from}`;
   const bursts = step.bursts?.length ?? 0;
   const keyed = keyedNames(step).length;
-  const timed = [keyed ? `${keyed} keyed` : "", bursts ? counted(bursts, "burst") : ""].filter(
+  const timed = [keyed ? `${keyed} keyed` : "", bursts ? countWords(bursts, "burst") : ""].filter(
     Boolean,
   );
-  return timed.length ? timed.join(", ") : changed(step, treatment);
+  return timed.length ? timed.join(", ") : changedWords(step, treatment);
 }
 
 /** Treatments that do nothing without a file. */
@@ -37,8 +37,8 @@ export const fileTitle = (file: string) =>
   file.replace(/\.[a-z0-9]+$/i, "").replace(/[-.][0-9a-f]{8,64}$/i, "");
 
 /** What differs from how it was made, else its first number. */
-function changed(step: Step, treatment: Treatment | undefined): string {
-  if (isBundle(step)) return counted(innerSteps(step).length, "step");
+function changedWords(step: Step, treatment: Treatment | undefined): string {
+  if (isBundle(step)) return countWords(innerSteps(step).length, "step");
   if (!treatment) return "";
   const file = step.settings.file;
   if (typeof file === "string" && file) return fileTitle(file);
@@ -49,7 +49,7 @@ function changed(step: Step, treatment: Treatment | undefined): string {
     .map((s) => {
       const value = step.settings[s.name];
       if (s.unit === "choice") return choiceWord(s.name, value);
-      if (s.unit === "stops") return `${fixed(Number(value), 1)} stops`;
+      if (s.unit === "stops") return `${formatFixed(Number(value), 1)} stops`;
       if (s.unit === "px@1080") return value ? `${Number(value).toFixed(0)} px` : "";
       return JSON.stringify(value) === JSON.stringify(s.default) ? "" : s.label.toLowerCase();
     })

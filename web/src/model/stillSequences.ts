@@ -31,7 +31,7 @@ export function shotsOf(files: File[]): { shots: Shot[]; rest: File[] } {
 const ends = (parts: RegExpMatchArray) => `${parts[1]}/${parts[3]}`;
 
 /** The stills as one tar archive (POSIX.1-2001), which refers to them: none is read here. */
-export function packed(stills: File[]): Blob {
+export function packStills(stills: File[]): Blob {
   const parts = stills.flatMap((file) => [
     header(file),
     file,

@@ -39,9 +39,9 @@ export function matrixAt(frames: TrackedFrame[], frame: number): Matrix {
 export const moveBy =
   (matrix: Matrix): Move =>
   (place) =>
-    mapped(matrix, place);
+    mapPoint(matrix, place);
 
-export function mapped([a, b, c]: Matrix, [x, y]: Point): Point {
+export function mapPoint([a, b, c]: Matrix, [x, y]: Point): Point {
   const row = (r: number[]) => (r[0] ?? 0) * x + (r[1] ?? 0) * y + (r[2] ?? 0);
   return [row(a) / row(c), row(b) / row(c)];
 }
@@ -88,7 +88,7 @@ export function inverse([
 }
 
 /** A matrix for places in fractions of a part of the frame, from that for fractions of all of it. */
-export function within(matrix: Matrix, part: Box, whole: Box): Matrix {
+export function matrixWithin(matrix: Matrix, part: Box, whole: Box): Matrix {
   const scale = [part.width / whole.width, part.height / whole.height] as const;
   const shift = [
     (part.left - whole.left) / whole.width,
@@ -133,7 +133,7 @@ export function middleOf(shape: Shape): Point {
 const withinTurn = (degrees: number) => ((((degrees + 180) % 360) + 360) % 360) - 180;
 
 /** A shape that is moved: an ellipse and a box as near as their fields can say. */
-export function ridden(shape: Shape, place: Move, aspect: number): Shape {
+export function rideShape(shape: Shape, place: Move, aspect: number): Shape {
   if (isShape(shape, "wash")) return { ...shape, from: place(shape.from), to: place(shape.to) };
   if (!isOutline(shape)) return shape;
   const soft = (size: number) => ({ feather: shape.feather * size });
@@ -171,7 +171,7 @@ export function riddenSettings(
   const name = settings.place ? "place" : "centre";
   const at = settings[name] as Point | undefined;
   if (settings.from_edge) {
-    const moved = (edge: string, position: number) => {
+    const moveEdge = (edge: string, position: number) => {
       const along = EDGES[edge];
       if (!along) return position;
       const [x, y] = move(along(position));
@@ -180,11 +180,11 @@ export function riddenSettings(
     const placed = settings.placed as PlacedLobe[] | undefined;
     return {
       ...settings,
-      position: moved(String(settings.from_edge), Number(settings.position)),
+      position: moveEdge(String(settings.from_edge), Number(settings.position)),
       ...(placed && {
         placed: placed.map((lobe) => ({
           ...lobe,
-          position: moved(lobe.from_edge, lobe.position),
+          position: moveEdge(lobe.from_edge, lobe.position),
         })),
       }),
     };

@@ -32,15 +32,15 @@ export interface Viewport {
   zoom: number;
 }
 
-const within = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
+const clamp = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
 
-export const boundedZoom = (zoom: number) => within(zoom, LEAST_ZOOM, MOST_ZOOM);
+export const boundedZoom = (zoom: number) => clamp(zoom, LEAST_ZOOM, MOST_ZOOM);
 
 /** One side of a picture in a room: where it begins, on a screen pixel, and what of it is seen. */
-function along(room: number, length: number, centre: number, ratio: number) {
+function placeAlong(room: number, length: number, centre: number, ratio: number) {
   if (length <= room) return { start: Math.round((room - length) / 2), from: 0, share: 1 };
   const share = room / length;
-  const from = within(centre - share / 2, 0, 1 - share);
+  const from = clamp(centre - share / 2, 0, 1 - share);
   const start = Math.floor(from * length * ratio + 1e-6) / ratio;
   return { start: -start, from: start / length, share };
 }
@@ -61,8 +61,8 @@ export function viewport(
   const fit = Math.min(room.width / picture.width, room.height / picture.height);
   const scale = zoom === null ? fit : zoom / ratio;
   const [width, height] = [picture.width * scale, picture.height * scale];
-  const across = along(room.width, width, centre.x, ratio);
-  const down = along(room.height, height, centre.y, ratio);
+  const across = placeAlong(room.width, width, centre.x, ratio);
+  const down = placeAlong(room.height, height, centre.y, ratio);
   return {
     left: across.start,
     top: down.start,
@@ -75,8 +75,8 @@ export function viewport(
 
 /** A place of the room as one of the picture, held to its edges. */
 export const onPicture = (view: Viewport, at: Place): Place => ({
-  x: within((at.x - view.left) / view.width, 0, 1),
-  y: within((at.y - view.top) / view.height, 0, 1),
+  x: clamp((at.x - view.left) / view.width, 0, 1),
+  y: clamp((at.y - view.top) / view.height, 0, 1),
 });
 
 /** The centre that keeps a place of the picture where it is in the room while the zoom changes. */
@@ -90,8 +90,8 @@ export function centreFor(
 ): Place {
   const scale = zoom / ratio;
   return {
-    x: within(held.x + (room.width / 2 - at.x) / (picture.width * scale), 0, 1),
-    y: within(held.y + (room.height / 2 - at.y) / (picture.height * scale), 0, 1),
+    x: clamp(held.x + (room.width / 2 - at.x) / (picture.width * scale), 0, 1),
+    y: clamp(held.y + (room.height / 2 - at.y) / (picture.height * scale), 0, 1),
   };
 }
 
@@ -138,7 +138,7 @@ export function drawnAt(part: Part, seen: Part, canvas: Extent): Part {
 
 /** Width of the readings: what the fitted picture leaves, within bounds; or as it was put. */
 export function sideWidth(row: Extent, picture: Extent, put: number | null, least: number): number {
-  if (put !== null) return within(put, least, Math.max(least, row.width - 480));
+  if (put !== null) return clamp(put, least, Math.max(least, row.width - 480));
   const taken = (row.height * picture.width) / picture.height;
-  return within(Math.floor(row.width - taken), least, Math.max(288, Math.round(row.width * 0.26)));
+  return clamp(Math.floor(row.width - taken), least, Math.max(288, Math.round(row.width * 0.26)));
 }

@@ -1,5 +1,6 @@
 /** A count with its word: "1 step", "2 steps". */
-export const counted = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"}`;
+export const countWords = (count: number, word: string) =>
+  `${count} ${word}${count === 1 ? "" : "s"}`;
 
 /** Bytes in words: "512 kB", "3.2 MB", "1.4 GB". */
 export function fileSize(bytes: number): string {
@@ -19,5 +20,5 @@ export function when(seconds: number | null | undefined): string {
 }
 
 /** A number of so many digits; what rounds to nothing has no sign. */
-export const fixed = (value: number, digits: number) =>
+export const formatFixed = (value: number, digits: number) =>
   value.toFixed(digits).replace(/^-(0(?:\.0*)?)$/, "$1");

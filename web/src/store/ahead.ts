@@ -32,7 +32,7 @@ export function watchAhead() {
 
 /** What is played in this place, unless it plays already or a control moves, with all that frames
  * are told apart by besides; empty where nothing is to be made. */
-function wanted(): string {
+function framesWanted(): string {
   const tracking = useTracking.getState().finding?.running;
   const lifting = isDrawing() || useLifting.getState().finding?.running;
   if (bench().adding || bench().starters || tracking || lifting || document.hidden) return "";
@@ -54,7 +54,7 @@ function wantedOfReel() {
 }
 
 function restart() {
-  const now = wanted();
+  const now = framesWanted();
   if (now === made) return;
   made = now;
   if (now) {

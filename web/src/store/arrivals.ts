@@ -64,7 +64,10 @@ export async function arriving<T>(
 }
 
 /** Ask whether stills are one clip or as many plates; null is neither. */
-export function asked(name: string | null, stills: File[]): Promise<"clip" | "plates" | null> {
+export function askStillsKind(
+  name: string | null,
+  stills: File[],
+): Promise<"clip" | "plates" | null> {
   return new Promise((resolve) => {
     const question: Question = {
       name,

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Clip, PageMemory } from "../api/client";
 import { listClips } from "../api/lists";
-import { fitted } from "../model/fittings";
+import { applyFitting } from "../model/fittings";
 import { bench, setState } from "./bench";
 import { pause } from "./player";
 
@@ -15,15 +15,15 @@ export type Left = NonNullable<PageMemory["clips"]>[string];
 export function chooseClip(clip: Clip, left: Partial<Left> = {}) {
   pause();
   const last = clip.frames - 1;
-  const within = (range: [number, number] | null | undefined): [number, number] | null =>
+  const rangeWithin = (range: [number, number] | null | undefined): [number, number] | null =>
     range && range[0] < range[1] && range[1] <= last ? range : null;
   const { shared, fittings } = bench();
   setState({
     clip,
-    look: shared && fitted(shared, fittings[clip.id]),
+    look: shared && applyFitting(shared, fittings[clip.id]),
     frame: Math.min(left.frame ?? bench().frame, last),
     played: new Set(),
     looked: new Set(),
-    range: within(left.played),
+    range: rangeWithin(left.played),
   });
 }

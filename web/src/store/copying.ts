@@ -7,7 +7,7 @@ import { edit, takenIds } from "./edits";
 import { notice } from "./notices";
 
 /** The steps that are meant: those chosen, or the open one. */
-function meant() {
+function stepsToCopy() {
   const { look, chosen, open } = bench();
   const ids = chosen.size ? chosen : new Set(open ? [open] : []);
   const row = (look ? rowOf(look.steps, [...ids][0] ?? "") : []).filter((s) => ids.has(s.id));
@@ -29,7 +29,7 @@ export function duplicateStep(id: string) {
 
 /** The chosen steps, or the open one, as text for the clipboard; null if there are none. */
 export function copiedText(): string | null {
-  const steps = meant();
+  const steps = stepsToCopy();
   return steps.length ? asText(bench().look?.name ?? "", steps) : null;
 }
 

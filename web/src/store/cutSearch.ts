@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { api, type Boundaries, type Boundary, type ReelShot, unwrap } from "../api/client";
 import { cutAtFrames } from "../model/reel";
-import { counted } from "../model/words";
+import { countWords } from "../model/words";
 import { follow } from "./following";
 import { notice } from "./notices";
 import { editReel, newItemId } from "./reel";
@@ -77,7 +77,7 @@ export function cutAtFound() {
   const frames = status.boundaries
     .filter((each) => isTaken(each, threshold, byHand))
     .map(({ frame }) => frame);
-  editReel(`cutting ${shot.name} at ${counted(frames.length, "place")}`, (items) =>
+  editReel(`cutting ${shot.name} at ${countWords(frames.length, "place")}`, (items) =>
     cutAtFrames(items, shot.id, frames, newItemId),
   );
   useCutSearch.setState(NONE);

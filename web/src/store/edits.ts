@@ -12,8 +12,8 @@ import {
 } from "../api/client";
 import { freshId } from "../model/copies";
 import {
+  applyFitting,
   type Fit,
-  fitted,
   NO_FITTING,
   onlyParts,
   type Part,
@@ -23,11 +23,11 @@ import {
 import { withValue } from "../model/keyframes";
 import {
   allSteps,
-  bundled,
+  bundleSteps,
   findStep,
   innerSteps,
   rowOf,
-  shifted,
+  shiftSteps,
   withoutReadsOf,
   withRow,
   withStep,
@@ -84,9 +84,9 @@ function fitOn(clip: number): Fit {
 /** Change the look as it stands on a clip, whichever is on the bench. */
 export function editOn(clip: number, change: (look: Look) => Look, scope: Scope) {
   const { shared, own } = fitOn(clip);
-  const before = fitted(shared, own);
+  const before = applyFitting(shared, own);
   const fit = split({ shared, own }, before, change(before), scope);
-  setState(shown(fit.shared, withFitting(clip, fit.own)));
+  setState(lookState(fit.shared, withFitting(clip, fit.own)));
   sendNow();
 }
 
@@ -98,7 +98,7 @@ export function editShared(change: (look: Look) => Look, isOf: (part: Part) => b
     const kept = onlyParts(own, (part) => !isOf(part));
     return Object.keys(kept.steps).length ? [[clip, kept] as const] : [];
   });
-  setState(shown(change(shared), Object.fromEntries(left)));
+  setState(lookState(change(shared), Object.fromEntries(left)));
   sendNow();
 }
 
@@ -107,7 +107,7 @@ export function refit(change: (fit: Fit) => Fit) {
   const { shared, clip } = bench();
   if (!shared || !clip) return;
   const fit = change(fitOn(clip.id));
-  setState(shown(fit.shared, withFitting(clip.id, fit.own)));
+  setState(lookState(fit.shared, withFitting(clip.id, fit.own)));
   sendNow();
 }
 
@@ -115,13 +115,13 @@ export function refit(change: (fit: Fit) => Fit) {
 export function giveFittings(given: Record<string, Fitting>) {
   const { shared, fittings } = bench();
   if (!shared) return;
-  setState(shown(shared, { ...fittings, ...given }));
+  setState(lookState(shared, { ...fittings, ...given }));
   sendNow();
 }
 
 /** A look, and its fittings, as the page has them. */
-function shown(shared: Look, fittings: Record<string, Fitting>) {
-  const look = fitted(shared, fittings[String(bench().clip?.id)]);
+function lookState(shared: Look, fittings: Record<string, Fitting>) {
+  const look = applyFitting(shared, fittings[String(bench().clip?.id)]);
   return { shared, fittings, look };
 }
 
@@ -206,7 +206,7 @@ export async function takeUp(lookId: number, revision: number) {
   const kept = keptHere(lookId);
   if (!kept) return;
   if (kept.revision === revision) {
-    setState(shown(kept.look, kept.fittings));
+    setState(lookState(kept.look, kept.fittings));
     return sendNow();
   }
   await keepBoth(kept.look, kept.fittings).catch((lost) => notice("look", lost));
@@ -268,10 +268,10 @@ export function removeSteps(ids: Set<string>) {
     return { ...look, steps: withoutReadsOf(steps, gone) };
   });
   const { open, base } = bench();
-  const left = (id: string | null) => findStep(bench().look?.steps ?? [], id) !== undefined;
+  const isLeft = (id: string | null) => findStep(bench().look?.steps ?? [], id) !== undefined;
   setState({
     chosen: new Set(),
-    open: left(open) ? open : null,
+    open: isLeft(open) ? open : null,
     base: ids.has(base) ? "footage" : base,
   });
 }
@@ -283,8 +283,8 @@ export function moveStep(id: string, to: number) {
     const from = row.findIndex((s) => s.id === id);
     const step = row[from];
     if (!step || to === from || to < 0 || to >= row.length) return look;
-    const moved = (r: Step[]) => r.toSpliced(from, 1).toSpliced(to, 0, step);
-    return { ...look, steps: withRow(look.steps, id, moved) };
+    const inNewOrder = (r: Step[]) => r.toSpliced(from, 1).toSpliced(to, 0, step);
+    return { ...look, steps: withRow(look.steps, id, inNewOrder) };
   });
 }
 
@@ -294,7 +294,7 @@ export function moveChosen(by: 1 | -1) {
   const [first = ""] = chosen;
   edit((look) => ({
     ...look,
-    steps: withRow(look.steps, first, (row) => shifted(row, chosen, by)),
+    steps: withRow(look.steps, first, (row) => shiftSteps(row, chosen, by)),
   }));
 }
 
@@ -308,7 +308,7 @@ export function bundleChosen() {
   const id = newId("bundle");
   const row = new Set(rowOf(look.steps, first.id).map((s) => s.id));
   const together = new Set([...chosen].filter((c) => row.has(c)));
-  edit((l) => ({ ...l, steps: withRow(l.steps, first.id, (r) => bundled(r, together, id)) }));
+  edit((l) => ({ ...l, steps: withRow(l.steps, first.id, (r) => bundleSteps(r, together, id)) }));
   setState({ chosen: new Set(), open: id });
 }
 

@@ -11,7 +11,7 @@ import {
 import { queryClient } from "../api/queries";
 import {
   allParts,
-  fitted,
+  applyFitting,
   givenBack,
   madeEveryones,
   madeOwn,
@@ -48,16 +48,17 @@ export const useOwnParts = (step: string, names: string[]): Part[] =>
 export const keyedAs = ({ field, name }: Part) => (field === "mix" ? `mix.${name}` : name);
 
 /** Parts with those that can't stand without them: masks that share shapes go together. */
-const together = (parts: Part[]): Part[] =>
+const mergeParts = (parts: Part[]): Part[] =>
   parts.flatMap((part) =>
     part.field === "mix" && part.name === "mask" ? partsOfLane(part.step, "mask") : [part],
   );
 
-export const giveBack = (parts: Part[]) => refit((fit) => givenBack(fit, together(parts)));
+export const giveBack = (parts: Part[]) => refit((fit) => givenBack(fit, mergeParts(parts)));
 
 export const giveAllBack = () => refit((fit) => givenBack(fit, allParts(fit.own)));
 
-export const makeEveryones = (parts: Part[]) => refit((fit) => madeEveryones(fit, together(parts)));
+export const makeEveryones = (parts: Part[]) =>
+  refit((fit) => madeEveryones(fit, mergeParts(parts)));
 
 export const makeOwn = (parts: Part[]) => refit((fit) => madeOwn(fit, parts));
 
@@ -84,8 +85,8 @@ export function copyFittingTo(clips: Clip[]) {
 export function lookOn(clip: Clip, look: LookState) {
   const { lookId, shared, fittings } = bench();
   return look.id === lookId && shared
-    ? fitted(shared, fittings[clip.id])
-    : fitted(look.look, look.fittings[clip.id]);
+    ? applyFitting(shared, fittings[clip.id])
+    : applyFitting(look.look, look.fittings[clip.id]);
 }
 
 /** A fitting from a file's text becomes what is this clip's own of the look on the bench. */
@@ -109,16 +110,16 @@ export async function takeFitting(text: string) {
 
 /** Have steps of a look of the project another seed on every clip. */
 export async function giveSeedsByClip(look: LookState, steps: Step[]) {
-  const given = (now: Look): Look => ({
+  const lookGiven = (now: Look): Look => ({
     ...now,
     steps: steps.reduce(
       (row, { id }) => withStep(row, id, (step) => ({ ...step, seed_by_clip: true })),
       now.steps,
     ),
   });
-  if (look.id === bench().lookId) return edit(given);
+  if (look.id === bench().lookId) return edit(lookGiven);
   const params = { path: { look_id: look.id } };
-  const body = { revision: look.revision, look: given(look.look) };
+  const body = { revision: look.revision, look: lookGiven(look.look) };
   await unwrap(api.PUT("/api/v1/looks/{look_id}", { params, body })).catch((error) =>
     notice("render", error),
   );

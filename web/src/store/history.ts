@@ -1,11 +1,11 @@
 import { api, type Clip, type Entry, type Reading, Refusal, unwrap } from "../api/client";
 import { listClips } from "../api/lists";
 import { queryClient } from "../api/queries";
-import { lastDone, lastUndone, redoneOne, undoneOne, without } from "../model/history";
+import { dropLast, lastDone, lastUndone, redoneOne, undoneOne } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip } from "./clips";
 import { inTurn, isLast, reload, restoreDeleted } from "./edits";
-import { record, unrecorded, useHistory } from "./historyState";
+import { record, useHistory, withoutRecording } from "./historyState";
 import { applyLookState } from "./look";
 import { returnToClip } from "./memory";
 import { notice } from "./notices";
@@ -15,7 +15,7 @@ import { setRange, useRenderOptions } from "./renders";
 /** One history over looks, how clips are read, their ranges, and reels. */
 
 /** What a change is of, when it was made, and what it is called. */
-const made = (clip: Clip, words: string) => ({
+const historyEntry = (clip: Clip, words: string) => ({
   clip: clip.id,
   words,
   revision: bench().revision,
@@ -29,13 +29,13 @@ export function watchHistory() {
     if (!clip || clip.id !== before.clip?.id) return;
     if (JSON.stringify(clip.reading) !== JSON.stringify(before.clip.reading)) {
       const change = { before: before.clip.reading, after: clip.reading };
-      record({ kind: "reading", ...change, ...made(clip, `how ${clip.name} is read`) });
+      record({ kind: "reading", ...change, ...historyEntry(clip, `how ${clip.name} is read`) });
     } else if (now.range !== before.range)
       record({
         kind: "played",
         before: before.range,
         after: now.range,
-        ...made(clip, `what of ${clip.name} is played`),
+        ...historyEntry(clip, `what of ${clip.name} is played`),
       });
   });
   useRenderOptions.subscribe((now, before) => {
@@ -47,7 +47,7 @@ export function watchHistory() {
           kind: "rendered",
           before: was ?? [null, null],
           after,
-          ...made(clip, `what of ${clip.name} is rendered`),
+          ...historyEntry(clip, `what of ${clip.name} is rendered`),
         });
     }
   });
@@ -75,7 +75,7 @@ async function apply(entry: Entry, to: "before" | "after") {
   const clips = await listClips();
   const clip = clips.find((c) => c.id === entry.clip);
   if (!clip) throw new Error(`the clip of ${entry.words} is gone`);
-  await unrecorded(async () => {
+  await withoutRecording(async () => {
     if (entry.kind === "rendered") return setRange(clip, entry[to]);
     if (bench().clip?.id !== clip.id) await returnToClip(clip);
     if (entry.kind === "reading") await readAs(clip, entry[to]);
@@ -96,7 +96,7 @@ async function stepOther(way: "undo" | "redo"): Promise<boolean> {
   } catch (error) {
     notice("clips", error);
     const noAnswer = error instanceof Refusal && error.status === 0;
-    if (!noAnswer) useHistory.setState(without(history, way)); // or Undo would never get past it
+    if (!noAnswer) useHistory.setState(dropLast(history, way)); // or Undo would never get past it
   }
   return true;
 }

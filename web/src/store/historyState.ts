@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Entry, History } from "../api/client";
-import { EMPTY, recorded } from "../model/history";
+import { EMPTY, recordEntry } from "../model/history";
 
 /** What is changed beside the looks; kept with the project. */
 export const useHistory = create<History>(() => EMPTY);
@@ -10,11 +10,11 @@ let applying = false;
 
 /** Note a change, unless it is made by taking one back. */
 export function record(entry: Entry) {
-  if (!applying) useHistory.setState(recorded(useHistory.getState(), entry));
+  if (!applying) useHistory.setState(recordEntry(useHistory.getState(), entry));
 }
 
 /** Do something that is no new change. */
-export async function unrecorded(work: () => Promise<void>) {
+export async function withoutRecording(work: () => Promise<void>) {
   applying = true;
   try {
     await work();

@@ -6,7 +6,7 @@ const waiting: Begin[] = [];
 let loading: Begin | null = null;
 let held = false;
 
-function next() {
+function startNext() {
   if (loading || held) return;
   loading = waiting.shift() ?? null;
   loading?.();
@@ -15,18 +15,18 @@ function next() {
 /** Begin a picture when it is its turn; what is returned says that it came, or is not wanted. */
 export function takeTurn(begin: Begin): () => void {
   waiting.push(begin);
-  next();
+  startNext();
   return () => {
     const at = waiting.indexOf(begin);
     if (at >= 0) waiting.splice(at, 1);
     if (loading !== begin) return;
     loading = null;
-    next();
+    startNext();
   };
 }
 
 /** Have none begin, for as long as something larger is on its way. */
 export function holdTurns(hold: boolean) {
   held = hold;
-  next();
+  startNext();
 }

@@ -2,8 +2,8 @@ import { sendClip, sendGrade, sendGrain, sendPlate, sendTable, sendTrack } from 
 import { queryClient } from "../api/queries";
 import { settingsOfGrade } from "../model/grades";
 import { findStep } from "../model/lookTree";
-import { packed, shotsOf } from "../model/stillSequences";
-import { arriving, asked, treatmentOfKind } from "./arrivals";
+import { packStills, shotsOf } from "../model/stillSequences";
+import { arriving, askStillsKind, treatmentOfKind } from "./arrivals";
 import { bench } from "./bench";
 import { chooseClip } from "./clips";
 import { addStep, changeStep } from "./edits";
@@ -48,8 +48,8 @@ export async function importFiles(files: File[], as: "what they are" | "plate" =
 /** Bring stills in as is answered. */
 async function decide(name: string | null, stills: File[]) {
   const exr = stills.every((file) => /\.exr$/i.test(file.name));
-  const as = exr && name ? "clip" : await asked(name, stills);
-  if (as === "clip" && name) await bringClip(name, packed(stills));
+  const as = exr && name ? "clip" : await askStillsKind(name, stills);
+  if (as === "clip" && name) await bringClip(name, packStills(stills));
   else if (as === "plates") await bringPlates(stills);
 }
 

@@ -203,7 +203,7 @@ export async function findMatte() {
     const body = { clip: of.clip, title: of.shape, strokes, known };
     const begun = await unwrap(api.POST("/api/v1/mattes/finding", { body }));
     set({ finding: { ...begun, ...of } });
-    const found = await ended(of, mine);
+    const found = await waitForEnd(of, mine);
     if (!found) return;
     if (found.error) throw new Error(found.error);
     if (!found.file) return;
@@ -223,7 +223,7 @@ export async function findMatte() {
 }
 
 /** Wait until a matte is found, or can't be; null once another was begun. */
-async function ended(of: Lifted, mine: number): Promise<Matting | null> {
+async function waitForEnd(of: Lifted, mine: number): Promise<Matting | null> {
   for (;;) {
     const now = await unwrap(api.GET("/api/v1/mattes/finding"));
     if (mine !== turn) return null;

@@ -1,5 +1,5 @@
 import type { LookState, Step, Treatment } from "../api/client";
-import { fitted } from "../model/fittings";
+import { applyFitting } from "../model/fittings";
 import { findStep } from "../model/lookTree";
 import { packageOf } from "../model/stepNames";
 import { inPlainWords } from "../model/wording";
@@ -8,7 +8,7 @@ import { FOOTAGE } from "./slices/compare";
 
 /** Take a look as the server has it. */
 export function applyLookState(state: LookState) {
-  const look = fitted(state.look, state.fittings[String(bench().clip?.id)]);
+  const look = applyFitting(state.look, state.fittings[String(bench().clip?.id)]);
   const same = bench().lookId === state.id;
   const open = bench().open;
   setState({

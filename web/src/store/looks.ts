@@ -11,7 +11,7 @@ import { newLookOf } from "./unkept";
 
 const all = listLooks;
 
-async function made(look: Look, fittings: Record<string, Fitting> = {}) {
+async function createLook(look: Look, fittings: Record<string, Fitting> = {}) {
   applyLookState(await newLookOf(look, fittings));
 }
 
@@ -20,7 +20,7 @@ export async function newLook(name = "New look") {
   try {
     await inTurn(async () => {
       const taken = (await all()).map((l) => l.name);
-      await made({ format: "yearning-look/3", name: freshName(name, taken), steps: [] });
+      await createLook({ format: "yearning-look/3", name: freshName(name, taken), steps: [] });
     });
   } catch (error) {
     notice("look", error);
@@ -42,7 +42,7 @@ export function takeLook(text: string) {
       look.name,
       looks.map((l) => l.name),
     );
-    await made({ ...look, name });
+    await createLook({ ...look, name });
     if (name !== look.name)
       notice("look", `Another look is called ${look.name}; this one is ${name} here.`);
     for (const note of notes) notice("look", `${name}: ${note}`);
@@ -64,7 +64,7 @@ export async function saveAs(name: string) {
   try {
     await inTurn(async () => {
       const taken = (await all()).map((l) => l.name);
-      await made({ ...shared, name: freshName(name, taken) }, fittings);
+      await createLook({ ...shared, name: freshName(name, taken) }, fittings);
     });
   } catch (error) {
     notice("look", error);
@@ -81,7 +81,7 @@ export async function deleteLook({ id, name }: LookState) {
       if (bench().lookId === id) {
         const [next] = await all();
         if (next) applyLookState(next);
-        else await made({ format: "yearning-look/3", name: "New look", steps: [] });
+        else await createLook({ format: "yearning-look/3", name: "New look", steps: [] });
       }
       setState({ deleted: { id, name, before: bench().revision } });
     });

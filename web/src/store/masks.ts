@@ -5,9 +5,9 @@ import {
   freshShapeId,
   keyName,
   madeShape,
-  parted,
   shapesOf,
   sourceOf,
+  unlinkShape,
   withMask,
   withOwnShapes,
   withoutShape,
@@ -68,8 +68,8 @@ export const joinShape = (step: Step, id: string, fields: Joined, send = true) =
 /** Remove a shape; where others are the same as it, they become their own. */
 export function removeShape(step: Step, id: string) {
   edit((look) => {
-    const gone = (of: string, shape: string) => of === step.id && shape === id;
-    const own = withOwnShapes(look.steps, look.steps, gone);
+    const isRemoved = (of: string, shape: string) => of === step.id && shape === id;
+    const own = withOwnShapes(look.steps, look.steps, isRemoved);
     return { ...look, steps: withStep(own, step.id, (s) => withoutShape(s, id)) };
   });
   setState({ shape: shapesOf(step).find((s) => s.id !== id)?.id ?? null });
@@ -106,7 +106,7 @@ const sameShape = (id: string, step: string, shape: string): Shape => ({
 export const partShape = (step: Step, id: string) =>
   edit((look) => ({
     ...look,
-    steps: withStep(look.steps, step.id, (s) => parted(look.steps, s, id)),
+    steps: withStep(look.steps, step.id, (s) => unlinkShape(look.steps, s, id)),
   }));
 
 /** Bring the footage back inside a step's shapes, whatever stands before: a step of its own. */

@@ -13,10 +13,10 @@ const REST_MS = 400;
 
 let memory: PageMemory | null = null;
 let resting: ReturnType<typeof setTimeout> | undefined;
-let rested = () => {};
+let resolveRest = () => {};
 
 /** What is remembered of the bench as it is now. */
-function remembered(before: PageMemory): PageMemory {
+function mergeMemory(before: PageMemory): PageMemory {
   const now = bench();
   const clips = { ...before.clips };
   if (now.clip)
@@ -43,7 +43,7 @@ function remembered(before: PageMemory): PageMemory {
 
 async function keep() {
   if (!memory) return;
-  memory = remembered(memory);
+  memory = mergeMemory(memory);
   if (bench().readOnly) return;
   await unwrap(api.PUT("/api/v1/page", { body: memory })).catch((error) => notice("clips", error));
 }
@@ -51,10 +51,10 @@ async function keep() {
 /** Keep what is remembered once it has been left alone for a moment. */
 function remember() {
   clearTimeout(resting);
-  rested();
+  resolveRest();
   void unsentWith(
     new Promise<void>((done) => {
-      rested = done;
+      resolveRest = done;
       resting = setTimeout(() => void keep().finally(done), REST_MS);
     }),
   );
@@ -108,7 +108,7 @@ export const lookLeftOn = (clip: Clip): number | null =>
 
 /** Put a clip on the bench as it was left: with its look, at its frame. */
 export async function returnToClip(clip: Clip) {
-  if (memory) memory = remembered(memory);
+  if (memory) memory = mergeMemory(memory);
   const left = leftOf(clip);
   chooseClip(clip, left);
   if (left?.look != null && left.look !== bench().lookId) await openLook(left.look);

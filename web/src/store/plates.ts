@@ -41,7 +41,7 @@ export function useUsed(step: Step) {
   return step.settings.file === "" ? undefined : data;
 }
 
-async function known(client: QueryClient, made: Promise<Plate>): Promise<Plate> {
+async function refreshPlates(client: QueryClient, made: Promise<Plate>): Promise<Plate> {
   const plate = await made;
   await client.invalidateQueries({ queryKey: KEY });
   return plate;
@@ -61,7 +61,7 @@ function making(kind: string, client: QueryClient): Promise<Plate | undefined> {
     }, EVERY_MS);
     try {
       const body = { kind, seed: 1 };
-      return await known(client, unwrap(api.POST("/api/v1/plates/generated", { body })));
+      return await refreshPlates(client, unwrap(api.POST("/api/v1/plates/generated", { body })));
     } finally {
       clearInterval(timer);
     }
@@ -74,7 +74,7 @@ export function useNewPlates() {
   return {
     make: (kind: string) => making(kind, client),
     ofClip: (clip_id: number) =>
-      known(
+      refreshPlates(
         client,
         unwrap(api.POST("/api/v1/plates/of-clips/{clip_id}", { params: { path: { clip_id } } })),
       ),

@@ -41,7 +41,7 @@ const channel = crypto.randomUUID();
 let sequence = 0;
 let wanted: Wanted = { fit: 540, lines: 540, part: WHOLE };
 let resting: ReturnType<typeof setTimeout> | undefined;
-let rested = () => {};
+let resolveRest = () => {};
 let dirty = false;
 let pumping = false;
 /** When the quick picture that is on its way was asked for; 0 where none is. */
@@ -73,10 +73,10 @@ export function setWanted(next: Wanted) {
   if (same && !resized) return;
   if (!resized) return want();
   clearTimeout(resting);
-  rested();
+  resolveRest();
   void busyWith(
     new Promise<void>((done) => {
-      rested = done;
+      resolveRest = done;
       resting = setTimeout(() => {
         want();
         done();
@@ -147,7 +147,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
   const height = quick ? Math.max(32, Math.round(full / 2)) : full;
   const width = Math.round((clip.width * height) / clip.height);
   const around = pixelsAround(part, { width, height });
-  const placed = async (request: PictureRequest): Promise<Placed> => ({
+  const placeRequest = async (request: PictureRequest): Promise<Placed> => ({
     picture: await bitmap(request, signal),
     part: cropped ? around.part : WHOLE,
   });
@@ -167,7 +167,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
       ...more,
     };
   };
-  const seen = (): PictureRequest => {
+  const requestSeen = (): PictureRequest => {
     if (examined) return ask(examined.step, { show: examined.show });
     const own = base === OWN ? open : null;
     if (compare === "change" && !holding && own)
@@ -181,7 +181,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
       );
     return ask(beforeWindow(bench()), warns ? { show: "warnings" } : {});
   };
-  const result = await placed(seen());
+  const result = await placeRequest(requestSeen());
   const compared = holding || ["wipe", "blink", "beside"].includes(compare);
   show(compared ? { result } : { result, base: null });
   if (!compared || quick) return;
@@ -190,7 +190,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
     : kept
       ? ask(null, { look: kept })
       : ask(base === OWN ? FOOTAGE : base);
-  show({ base: await placed(other) });
+  show({ base: await placeRequest(other) });
 }
 
 /** Lines the path is made at where the wall's picture is another's. */

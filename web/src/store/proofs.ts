@@ -13,7 +13,7 @@ import {
   unwrap,
 } from "../api/client";
 import { queryClient } from "../api/queries";
-import { fitted, type Scope } from "../model/fittings";
+import { applyFitting, type Scope } from "../model/fittings";
 import { findStep } from "../model/lookTree";
 import { keyedShape } from "../model/masks";
 import { firstSpan, type Subject, withVariant } from "../model/proofs";
@@ -194,7 +194,7 @@ export async function takeShot(shot: Shot) {
 /** The look of the bench, as it stands on a clip. */
 export const benchLookOn = (clip: number): Look | null => {
   const { shared, fittings } = bench();
-  return shared && fitted(shared, fittings[clip]);
+  return shared && applyFitting(shared, fittings[clip]);
 };
 
 /** The sheets that are kept beside a look. */

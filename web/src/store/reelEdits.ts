@@ -3,16 +3,16 @@ import { queryClient } from "../api/queries";
 import {
   clipFrame,
   cutAt,
-  inserted,
+  insertItem,
   itemAt,
-  moved,
-  placed,
+  moveItems,
+  placeItems,
+  removeItems,
   shotOf,
-  trimmed,
+  trimItem,
   withLook,
-  without,
 } from "../model/reel";
-import { counted } from "../model/words";
+import { countWords } from "../model/words";
 import { setState } from "./bench";
 import { openLook } from "./looks";
 import { returnToClip } from "./memory";
@@ -24,7 +24,7 @@ import { editReel, newItemId, newReel, reelState, useReel } from "./reel";
 
 const here = () => {
   const { reel, frame } = reelState();
-  return reel ? itemAt(placed(reel.items), frame) : undefined;
+  return reel ? itemAt(placeItems(reel.items), frame) : undefined;
 };
 
 /** The shots that are chosen; else the one at the play head. */
@@ -38,7 +38,7 @@ export function chosenShots(): Set<string> {
 const wordsFor = (ids: Set<string>) => {
   const [only] = ids;
   const item = reelState().reel?.items.find(({ id }) => id === only);
-  if (ids.size !== 1 || !item) return counted(ids.size, "shot");
+  if (ids.size !== 1 || !item) return countWords(ids.size, "shot");
   return item.kind === "gap" ? "a gap" : item.name;
 };
 
@@ -58,7 +58,7 @@ export function cutHere() {
 export function takeOut() {
   const ids = chosenShots();
   if (!ids.size) return;
-  editReel(`removing ${wordsFor(ids)}`, (items) => without(items, ids));
+  editReel(`removing ${wordsFor(ids)}`, (items) => removeItems(items, ids));
 }
 
 /** Put a clip in, whole: at a place, else after the chosen shots, or the one at the play head. */
@@ -68,7 +68,7 @@ export async function putIn(clip: Clip, at?: number) {
   const shot = shotOf(clip, newItemId(), null);
   editReel(`putting in ${clip.name}`, (items) => {
     const after = items.findLastIndex(({ id }) => ids.has(id)) + 1;
-    return inserted(items, shot, at ?? after);
+    return insertItem(items, shot, at ?? after);
   });
   useReel.setState({ chosen: new Set([shot.id]) });
 }
@@ -87,7 +87,7 @@ export function nameShot(id: string, name: string) {
 
 /** Put the chosen shots at another place, or so many places on. */
 export function putAt(to: number, ids = chosenShots()) {
-  editReel(`moving ${wordsFor(ids)}`, (items) => moved(items, ids, to));
+  editReel(`moving ${wordsFor(ids)}`, (items) => moveItems(items, ids, to));
 }
 
 export function putOn(by: 1 | -1) {
@@ -106,7 +106,7 @@ const clipFrames = (id: number) =>
 
 /** The items with one that begins or ends so many frames later. */
 export const trimmedBy = (items: ReelItem[], id: string, edge: "first" | "last", by: number) =>
-  trimmed(items, id, edge, by, clipFrames);
+  trimItem(items, id, edge, by, clipFrames);
 
 export function trim(id: string, edge: "first" | "last", by: number) {
   const words = edge === "first" ? "begins" : "ends";
@@ -132,7 +132,7 @@ export const leaveShot = () => useReel.setState({ onBench: null });
 /** Open a shot on the Bench with its look: the one at the play head at its frame, or another. */
 export async function showOnBench(id?: string) {
   const { reel, frame } = reelState();
-  const other = placed(reel?.items ?? []).find(({ item }) => item.id === id);
+  const other = placeItems(reel?.items ?? []).find(({ item }) => item.id === id);
   const at = other ?? here();
   const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
   if (at?.item.kind !== "shot") return;

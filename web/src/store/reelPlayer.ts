@@ -15,7 +15,7 @@ import {
   type PlayClock,
   smallerHeight,
 } from "../model/playClock";
-import { clipFrame, itemAt, lengthOf, placed, reelPicture } from "../model/reel";
+import { clipFrame, itemAt, lengthOf, placeItems, reelPicture } from "../model/reel";
 import { gainOf, soundsAt, soundsSoon } from "../model/reelSounds";
 import { FrameStream } from "./frameStream";
 import { holdTurns } from "./imageTurns";
@@ -187,7 +187,7 @@ function keepSound(frame: number, part: number, now: number) {
   if (!reel) return;
   const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
   const rate = reel.rate.numerator / reel.rate.denominator;
-  const all = placed(reel.items);
+  const all = placeItems(reel.items);
   const here = itemAt(all, frame);
   if (!here) return;
   const heard: Sounding[] = [];
@@ -215,7 +215,7 @@ export function expectReelSounds() {
   if (!reel) return;
   const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
   const laid = soundsAt(reel.sounds, frame).map((each) => addressOf(each, clips));
-  const own = placed(reel.items)
+  const own = placeItems(reel.items)
     .filter(({ ends }) => ends > frame)
     .map(({ item }) => shotSound(item, clips)?.address ?? null);
   const heard = [...new Set([...laid, ...own])].filter((address) => address !== null);

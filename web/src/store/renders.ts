@@ -51,7 +51,7 @@ export function setRange(clip: Clip, range: Range) {
   useRenderOptions.setState(({ ranges }) => ({ ranges: { ...ranges, [clip.id]: range } }));
 }
 
-export const unended = (render: Render) =>
+export const isUnended = (render: Render) =>
   render.state === "waiting" || render.state === "running" || render.state === "paused";
 
 function update(render: Render) {

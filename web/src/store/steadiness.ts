@@ -3,7 +3,7 @@ import { api, type Clip, type Look, NO_LOOK, unwrap } from "../api/client";
 
 const ASK_MS = 400;
 
-const examined = (clip: Clip | null, look: Look | null, again: boolean) =>
+const examineLook = (clip: Clip | null, look: Look | null, again: boolean) =>
   unwrap(
     api.POST("/api/v1/analyses", {
       body: { clip: clip?.id ?? 0, look: look ?? NO_LOOK, again },
@@ -23,7 +23,7 @@ export function useSteadiness(clip: Clip | null, look: Look | null, wanted = tru
   return useQuery({
     queryKey: key(clip, look, "found"),
     enabled: wanted && clip !== null && look !== null,
-    queryFn: () => examined(clip, look, false),
+    queryFn: () => examineLook(clip, look, false),
     refetchInterval: ({ state }) =>
       state.data?.report || state.data?.error || state.data?.stopped || state.error
         ? false
@@ -41,7 +41,7 @@ export function useExamination(clip: Clip | null, look: Look | null) {
   };
   return {
     stop: change(() => api.POST("/api/v1/analyses/stop")),
-    again: change(() => examined(clip, look, true)),
+    again: change(() => examineLook(clip, look, true)),
   };
 }
 

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { ALL, following, shifted, type TimeView, zoomedAbout } from "../model/timeView";
+import { ALL, following, shiftView, type TimeView, zoomedAbout } from "../model/timeView";
 import { bench, useBench } from "./bench";
 
 /** Which part of the clip's time is shown. */
@@ -12,7 +12,8 @@ export function zoomTime(by: number) {
 }
 
 /** Move along by a part of what is shown. */
-export const shiftTime = (by: number) => useTimeView.setState(shifted(useTimeView.getState(), by));
+export const shiftTime = (by: number) =>
+  useTimeView.setState(shiftView(useTimeView.getState(), by));
 
 export const showAllTime = () => useTimeView.setState(ALL);
 

@@ -22,7 +22,7 @@ import {
   matrixAt,
   moveBy,
   PLACE_FIELDS,
-  ridden,
+  rideShape,
   shotFrame,
   type TrackedFrame,
 } from "../model/tracks";
@@ -100,7 +100,7 @@ export async function follow(step: Step, own: Shape, { kind, known, byHand = [] 
   try {
     const begun = await unwrap(api.POST("/api/v1/tracks/finding", { body }));
     useTracking.setState({ finding: { ...begun, ...at } });
-    const found = await ended(at, mine);
+    const found = await waitForEnd(at, mine);
     if (!found) return;
     await queryClient.invalidateQueries({ queryKey: KEY });
     if (found.error) throw new Error(found.error);
@@ -122,11 +122,14 @@ function asSeen(shape: Shape, clip: Clip, frame: number): Shape {
   const track = queryClient.getQueryData<TrackPlaces>(["track", shape.track]);
   if (!track || track.clip !== clip.id) return shape;
   const move = moveBy(matrixAt(framesOf(track), shotFrame(clip, frame)));
-  return ridden(shape, move, clip.width / clip.height);
+  return rideShape(shape, move, clip.width / clip.height);
 }
 
 /** Wait until a track is found, or can't be; null once another was begun. */
-async function ended(at: { step: string; shape: string }, mine: number): Promise<Finding | null> {
+async function waitForEnd(
+  at: { step: string; shape: string },
+  mine: number,
+): Promise<Finding | null> {
   for (;;) {
     const now = await unwrap(api.GET("/api/v1/tracks/finding"));
     if (mine !== turn) return null;
@@ -156,7 +159,7 @@ function ride(at: { step: string; shape: string }, file: string, followed: Parti
 export const stopFollowing = () => api.POST("/api/v1/tracks/finding/stop");
 
 /** Have a track smoothed over some frames; resolves to the other track. */
-export async function smoothed(file: string, smooth: number): Promise<Track> {
+export async function smoothTrack(file: string, smooth: number): Promise<Track> {
   const made = await unwrap(
     api.POST("/api/v1/tracks/{file}/smoothed", { params: { path: { file } }, body: { smooth } }),
   );

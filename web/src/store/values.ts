@@ -18,7 +18,7 @@ export function atFrame(step: Step, frame: number, known = useValues.getState().
   const values = known?.step === step.id ? known.values : undefined;
   const given: Record<string, SettingValue | null> = {
     ...values?.settings,
-    ...prefixed(values?.mix),
+    ...prefixFields(values?.mix),
   };
   let shown = step;
   for (const name of keyedNames(step)) {
@@ -37,7 +37,7 @@ export function useAtFrame(step: Step): Step {
   return keyed ? atFrame(step, frame, known) : step;
 }
 
-const prefixed = (mix: Values["mix"] | undefined) =>
+const prefixFields = (mix: Values["mix"] | undefined) =>
   Object.fromEntries(Object.entries(mix ?? {}).map(([name, value]) => [`mix.${name}`, value]));
 
 /** In play the values follow, so many times a second at the most. */

@@ -3,13 +3,13 @@ import { fireEvent, screen } from "@testing-library/react";
 import { act } from "react";
 import { describe, expect, it } from "vitest";
 import { useBench } from "../store/bench";
-import { field, made, openPage, settingOf, slider, widen } from "./openPage";
+import { field, makeStep, openPage, settingOf, slider, widen } from "./openPage";
 
 const focus = (element: HTMLElement) => act(() => element.focus());
 
 describe("a number", () => {
   it("is stepped, typed, put back and dragged", async () => {
-    const { user } = await openPage([made("glow")]);
+    const { user } = await openPage([makeStep("glow")]);
     const spread = slider("Spread");
     const shows = (value: number) => expect(spread.ariaValueNow).toBe(`${value}`);
     shows(52);
@@ -44,14 +44,14 @@ describe("a number", () => {
   });
 
   it("is stepped by a tenth with Alt", async () => {
-    const { user, kept } = await openPage([made("glow")]);
+    const { user, kept } = await openPage([makeStep("glow")]);
     focus(slider("Warmth"));
     await user.keyboard("{Alt>}{ArrowUp}{/Alt}");
     expect(settingOf((await kept())[0], "warmth")).toBeCloseTo(0.151);
   });
 
   it("is dragged ten times finer with Shift", async () => {
-    const { kept } = await openPage([made("glow")]);
+    const { kept } = await openPage([makeStep("glow")]);
     const spread = slider("Spread");
     widen(spread, 200);
     fireEvent.pointerDown(spread, { clientX: 52, button: 0, shiftKey: true });
@@ -62,7 +62,7 @@ describe("a number", () => {
   });
 
   it("beyond its limit says the limit and gives the keyboard back", async () => {
-    const { user, kept } = await openPage([made("glow")]);
+    const { user, kept } = await openPage([makeStep("glow")]);
     await user.click(screen.getByRole("tab", { name: /^Mixed/ }));
     const typed = field("Amount, in %");
     await user.clear(typed);
@@ -76,7 +76,7 @@ describe("a number", () => {
 
 describe("a place in the tones", () => {
   it("is a percentile of the clip, and a number again", async () => {
-    const step = made("glow");
+    const step = makeStep("glow");
     step.settings.threshold = { percentile: 94 };
     const { user, kept } = await openPage([step]);
     const threshold = async () => settingOf((await kept())[0], "threshold");

@@ -66,7 +66,7 @@ const MEMORY: PageMemory = {
 type Answers = Record<string, (body: unknown) => unknown>;
 
 /** A treatment's step as it is made. */
-export function made(kind: string, more: Partial<Step> = {}): Step {
+export function makeStep(kind: string, more: Partial<Step> = {}): Step {
   const treatment = CATALOGUE.treatments.find((t) => t.kind === kind) as Treatment;
   return { ...madeStep(treatment, `${kind}-1`, {}), ...more };
 }

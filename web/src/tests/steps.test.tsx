@@ -3,7 +3,7 @@ import { act, fireEvent, screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Step } from "../api/client";
 import { useBench } from "../store/bench";
-import { blur, button, made, openPage, settingOf, slider } from "./openPage";
+import { blur, button, makeStep, openPage, settingOf, slider } from "./openPage";
 
 /** A closed step, by its name. */
 const card = (name: string) =>
@@ -23,7 +23,7 @@ async function openSheet(steps: Step[] = [], answers = {}) {
 }
 
 const tiles = () => within(screen.getByRole("listbox", { name: "Treatments" }));
-const chosen = () => tiles().getByRole("option", { selected: true });
+const chosenTile = () => tiles().getByRole("option", { selected: true });
 
 describe("the sheet for adding", () => {
   it.each([
@@ -35,7 +35,7 @@ describe("the sheet for adding", () => {
     const { user, kept } = await openSheet();
     await user.keyboard(typed);
     expect(tiles().getAllByRole("option").length).toBeGreaterThan(1);
-    for (let n = 0; n < 8 && chosen().dataset.kind !== kind; n++)
+    for (let n = 0; n < 8 && chosenTile().dataset.kind !== kind; n++)
       await user.keyboard("{ArrowRight}");
     await user.keyboard("{Enter}");
     expect(kinds(await kept())).toEqual([kind]);
@@ -45,7 +45,7 @@ describe("the sheet for adding", () => {
   it("takes letters for a name, and no shortcut works", async () => {
     const renders: unknown[] = [];
     const answers = { "POST /api/v1/renders": (body: unknown) => renders.push(body) };
-    const { user, kept } = await openSheet([made("glow")], answers);
+    const { user, kept } = await openSheet([makeStep("glow")], answers);
     await user.keyboard("rxk?");
     expect(screen.getByText(/^Nothing is called that here/)).toBeTruthy();
     act(() => button("Cancel").focus());
@@ -60,7 +60,7 @@ describe("the sheet for adding", () => {
 
 describe("steps", () => {
   it("are made twice, and the two are apart", async () => {
-    const { user, kept } = await openPage([made("glow")]);
+    const { user, kept } = await openPage([makeStep("glow")]);
     act(() => slider("Spread").focus());
     await user.keyboard("{Shift>}{ArrowUp}{/Shift}");
     blur();
@@ -77,7 +77,11 @@ describe("steps", () => {
   });
 
   it("that are chosen are moved and taken out together, and come back", async () => {
-    const { user, kept } = await openPage([made("exposure"), made("tone"), made("hue")]);
+    const { user, kept } = await openPage([
+      makeStep("exposure"),
+      makeStep("tone"),
+      makeStep("hue"),
+    ]);
     await user.click(button("Close step"));
     for (const name of ["Tone", "Hue"]) fireEvent.click(card(name), { ctrlKey: true });
     await user.click(button("Move them earlier"));
@@ -89,7 +93,7 @@ describe("steps", () => {
   });
 
   it("in an unusual order are told of, and mended by a click", async () => {
-    const { user, kept } = await openPage([made("sharpen"), made("grain")]);
+    const { user, kept } = await openPage([makeStep("sharpen"), makeStep("grain")]);
     expect(hint()).toBeNull();
     await user.click(card("Grain"));
     await user.click(button("Move earlier"));
@@ -101,13 +105,13 @@ describe("steps", () => {
 
 describe("a step whose package is not installed", () => {
   const absent = (): Step => ({
-    ...made("glow", { id: "dust", keys: { amount: [{ frame: 0, value: 1, ease: "ease" }] } }),
+    ...makeStep("glow", { id: "dust", keys: { amount: [{ frame: 0, value: 1, ease: "ease" }] } }),
     treatment: "film-tools.dust",
     settings: { amount: 0.25, rows: [[1, 2.5]] } as unknown as Step["settings"],
   });
 
   it("is shown as not here, and opened to say why", async () => {
-    const { user } = await openPage([made("grain"), absent()]);
+    const { user } = await openPage([makeStep("grain"), absent()]);
     expect(within(card("Dust")).getByText("not here")).toBeTruthy();
     expect(within(card("Dust")).getByText("of package film-tools")).toBeTruthy();
     await user.click(card("Dust"));
@@ -117,7 +121,7 @@ describe("a step whose package is not installed", () => {
   });
 
   it("is moved and switched off, and written back as it was", async () => {
-    const { user, kept } = await openPage([absent(), made("grain")]);
+    const { user, kept } = await openPage([absent(), makeStep("grain")]);
     await user.click(screen.getByRole("button", { name: "Move later" }));
     await user.click(screen.getByRole("switch", { name: /Step/ }));
     const [, last] = await kept();

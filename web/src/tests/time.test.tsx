@@ -7,7 +7,7 @@ import {
   field,
   goTo,
   group,
-  made,
+  makeStep,
   openPage,
   settingOf,
   slider,
@@ -16,7 +16,7 @@ import {
 
 /** A glow whose spread grows from frame 0 to 48. */
 const growing = () =>
-  made("glow", {
+  makeStep("glow", {
     keys: {
       spread: [
         { frame: 0, value: 52, ease: "ease" },
@@ -87,7 +87,7 @@ describe("keys", () => {
   });
 
   it("of nothing, it is said how to", async () => {
-    const { user } = await openPage([made("glow")]);
+    const { user } = await openPage([makeStep("glow")]);
     blur();
     await user.keyboard("k");
     const said = /^Nothing of this step is keyed yet/;
@@ -99,7 +99,7 @@ describe("keys", () => {
 
 describe("bursts", () => {
   it("are drawn, moved, lengthened, typed and taken out", async () => {
-    const { user, kept } = await openPage([made("glow")]);
+    const { user, kept } = await openPage([makeStep("glow")]);
     await user.click(screen.getByRole("tab", { name: /^When/ }));
     drag(group("Bursts"), group("Bursts"), [24, 35, 47]);
     expect((await kept())[0]?.bursts).toEqual([{ from: 24, to: 47, ramp: 0 }]);
@@ -131,7 +131,7 @@ describe("bursts", () => {
         return bursts;
       },
     };
-    const { user, kept } = await openPage([made("glow")], { answers });
+    const { user, kept } = await openPage([makeStep("glow")], { answers });
     await user.click(screen.getByRole("tab", { name: /^When/ }));
     await user.click(button("By rule"));
     await user.click(button(rule));

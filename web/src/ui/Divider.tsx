@@ -20,12 +20,12 @@ const THICK = "7px";
 /** A bar between two parts of the page: dragged, or moved by the arrow keys; double click puts it back. */
 export function Divider({ label, way, size, minimum, maximum, grows, onSize }: Props) {
   const held = useRef<{ at: number; size: number } | null>(null);
-  const bounded = (v: number) => Math.round(Math.min(Math.max(v, minimum), maximum));
+  const clampSize = (v: number) => Math.round(Math.min(Math.max(v, minimum), maximum));
   const across = way === "across";
   const press = (event: KeyboardEvent) => {
     const [back, on] = across ? ["ArrowLeft", "ArrowRight"] : ["ArrowUp", "ArrowDown"];
     const by = event.key === back ? -1 : event.key === on ? 1 : 0;
-    if (by) onSize(bounded(size + by * grows * (event.shiftKey ? 80 : 16)));
+    if (by) onSize(clampSize(size + by * grows * (event.shiftKey ? 80 : 16)));
     else if (event.key === "Enter") onSize(null);
     else return;
     event.preventDefault();
@@ -63,7 +63,7 @@ export function Divider({ label, way, size, minimum, maximum, grows, onSize }: P
         onPointerMove={(event) => {
           const from = held.current;
           const now = across ? event.clientX : event.clientY;
-          if (from) onSize(bounded(from.size + grows * (now - from.at)));
+          if (from) onSize(clampSize(from.size + grows * (now - from.at)));
         }}
         onPointerUp={() => {
           held.current = null;

@@ -7,9 +7,9 @@ const WIDE = 64;
 const TALL = 26;
 const PAD = 7;
 const clamp = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
-const rounded = (v: number) => Math.round(v * 100) / 100;
-const across = (x: number) => PAD + x * WIDE;
-const up = (y: number) => PAD + (1 - y) * TALL;
+const roundValue = (v: number) => Math.round(v * 100) / 100;
+const toX = (x: number) => PAD + x * WIDE;
+const toY = (y: number) => PAD + (1 - y) * TALL;
 
 /** How a key leads on to the next, left to right: two handles bend the line (CSS cubic-bezier). */
 export function EaseEditor({
@@ -21,13 +21,15 @@ export function EaseEditor({
 }) {
   const [held, setHeld] = useState<0 | 2 | null>(null);
   const drawing = useRef<SVGSVGElement>(null);
-  const moved = (at: 0 | 2, x: number, y: number): Handles =>
-    handles.with(at, rounded(clamp(x, 0, 1))).with(at + 1, rounded(clamp(y, -2, 3))) as Handles;
+  const moveHandle = (at: 0 | 2, x: number, y: number): Handles =>
+    handles
+      .with(at, roundValue(clamp(x, 0, 1)))
+      .with(at + 1, roundValue(clamp(y, -2, 3))) as Handles;
   const drag = (event: PointerEvent, done: boolean) => {
     const rect = drawing.current?.getBoundingClientRect();
     if (held === null || !rect) return;
     const x = (event.clientX - rect.left - PAD) / WIDE;
-    onMove(moved(held, x, 1 - (event.clientY - rect.top - PAD) / TALL), done);
+    onMove(moveHandle(held, x, 1 - (event.clientY - rect.top - PAD) / TALL), done);
     if (done) setHeld(null);
   };
   const nudge = (event: KeyboardEvent, at: 0 | 2) => {
@@ -42,7 +44,7 @@ export function EaseEditor({
     if (!way) return;
     event.preventDefault();
     event.stopPropagation();
-    onMove(moved(at, (handles[at] ?? 0) + way[0], (handles[at + 1] ?? 0) + way[1]), true);
+    onMove(moveHandle(at, (handles[at] ?? 0) + way[0], (handles[at + 1] ?? 0) + way[1]), true);
   };
   const [x1, y1, x2, y2] = handles;
   const ends: [0 | 2, number, number, number, number][] = [
@@ -66,7 +68,7 @@ export function EaseEditor({
     >
       <chakra.rect x={PAD} y={PAD} width={WIDE} height={TALL} fill="sheet" stroke="line" />
       <chakra.path
-        d={`M${across(0)} ${up(0)} C${across(x1)} ${up(y1)} ${across(x2)} ${up(y2)} ${across(1)} ${up(1)}`}
+        d={`M${toX(0)} ${toY(0)} C${toX(x1)} ${toY(y1)} ${toX(x2)} ${toY(y2)} ${toX(1)} ${toY(1)}`}
         fill="none"
         stroke="ink"
         strokeWidth="1.6"
@@ -74,16 +76,16 @@ export function EaseEditor({
       {ends.map(([at, fromX, fromY, x, y]) => (
         <g key={at}>
           <chakra.line
-            x1={across(fromX)}
-            y1={up(fromY)}
-            x2={across(x)}
-            y2={up(y)}
+            x1={toX(fromX)}
+            y1={toY(fromY)}
+            x2={toX(x)}
+            y2={toY(y)}
             stroke="tide"
             pointerEvents="none"
           />
           <chakra.circle
-            cx={across(x)}
-            cy={up(y)}
+            cx={toX(x)}
+            cy={toY(y)}
             r="5"
             fill="sheet"
             stroke="tide"

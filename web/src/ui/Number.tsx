@@ -1,6 +1,6 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import { fixed } from "../model/words";
+import { formatFixed } from "../model/words";
 import { Label } from "./Label";
 
 interface Props {
@@ -54,11 +54,11 @@ export function NumberControl(props: Props) {
   /** What was typed is given up. */
   const dropped = useRef(false);
   const [limit, setLimit] = useState<string | null>(null);
-  const text = fixed(value * scale, digits);
+  const text = formatFixed(value * scale, digits);
   const part = Math.min(Math.max((value - softMinimum) / (softMaximum - softMinimum), 0), 1);
   const zero = Math.min(Math.max((0 - softMinimum) / (softMaximum - softMinimum), 0), 1);
 
-  const bounded = (v: number) => {
+  const clampValue = (v: number) => {
     const within = Math.min(Math.max(v, props.minimum ?? -1e9), props.maximum ?? 1e9);
     return props.whole ? Math.round(within) : Number(within.toFixed(6));
   };
@@ -79,7 +79,7 @@ export function NumberControl(props: Props) {
     const raw = from + (((event.clientX - x) / rect.width) * reach) / (fine ? FINE : 1);
     const by = fine && !props.whole ? step / FINE : step;
     const soft = Math.min(Math.max(raw, softMinimum), softMaximum);
-    return bounded((Math.round((soft * scale) / by) * by) / scale);
+    return clampValue((Math.round((soft * scale) / by) * by) / scale);
   };
   const nudge = (event: KeyboardEvent, from: number) => {
     const ways: Record<string, number> = {
@@ -91,7 +91,7 @@ export function NumberControl(props: Props) {
     const way = ways[event.key];
     if (way === undefined) return false;
     const by = step * (event.shiftKey ? 10 : event.altKey && !props.whole ? 0.1 : 1);
-    onMove(bounded(from + (way * by) / scale), true);
+    onMove(clampValue(from + (way * by) / scale), true);
     event.preventDefault();
     event.stopPropagation();
     return true;
@@ -102,13 +102,13 @@ export function NumberControl(props: Props) {
     const number = Number(typed.replace(",", ".").replace(unit, "").trim());
     setTyped(null);
     if (typed.trim() === "" || !Number.isFinite(number)) return say("no number");
-    const taken = bounded(number / scale);
+    const taken = clampValue(number / scale);
     if (taken !== value) onMove(taken, true);
     const [least, most] = [props.minimum, props.maximum];
-    if (least !== undefined && number / scale < least) say(`at least ${shown(least)}`);
-    else if (most !== undefined && number / scale > most) say(`at most ${shown(most)}`);
+    if (least !== undefined && number / scale < least) say(`at least ${valueWords(least)}`);
+    else if (most !== undefined && number / scale > most) say(`at most ${valueWords(most)}`);
   };
-  const shown = (v: number) => `${Number((v * scale).toFixed(3))} ${unit}`.trim();
+  const valueWords = (v: number) => `${Number((v * scale).toFixed(3))} ${unit}`.trim();
   const say = (words: string) => {
     setLimit(words);
     setTimeout(() => setLimit(null), LIMIT_MS);

@@ -19,9 +19,9 @@ export function NumberField({ label, value, minimum, maximum, digits = 0, onEnte
   const entered = Number((typed ?? "").replace(",", "."));
   const wrong =
     typed !== null && (typed.trim() === "" || !(entered >= minimum && entered <= maximum));
-  const round = (v: number) => Number(v.toFixed(digits));
+  const roundValue = (v: number) => Number(v.toFixed(digits));
   const commit = () => {
-    if (typed !== null && !wrong) onEnter(round(entered));
+    if (typed !== null && !wrong) onEnter(roundValue(entered));
     setTyped(null);
   };
   const nudge = (event: KeyboardEvent) => {
@@ -30,7 +30,7 @@ export function NumberField({ label, value, minimum, maximum, digits = 0, onEnte
     event.preventDefault();
     setTyped(null);
     const by = (way * (event.shiftKey ? 10 : 1)) / 10 ** digits;
-    onEnter(Math.min(Math.max(round(value + by), minimum), maximum));
+    onEnter(Math.min(Math.max(roundValue(value + by), minimum), maximum));
     return true;
   };
   return (

@@ -13,9 +13,9 @@ const BLACK_TO_WHITE: Stops = [
 ];
 
 const clamp = (v: number) => Math.min(Math.max(v, 0), 1);
-const rounded = (v: number) => Math.round(v * 1000) / 1000;
+const roundPlace = (v: number) => Math.round(v * 1000) / 1000;
 
-const mixed = (a: string, b: string, part: number) =>
+const mixColours = (a: string, b: string, part: number) =>
   `#${[1, 3, 5]
     .map((i) => {
       const [from, to] = [
@@ -46,19 +46,19 @@ export function RampEditor({
   const stop = stops[at];
 
   /** Where a held stop has been dragged to; a click alone leaves it. */
-  const dragged = (event: PointerEvent): Stops | null => {
+  const dragStop = (event: PointerEvent): Stops | null => {
     const rect = bar.current?.getBoundingClientRect();
     const by = event.clientX - (held.current?.x ?? event.clientX);
-    return rect && held.current && by ? moved(held.current.from + by / rect.width) : null;
+    return rect && held.current && by ? moveStop(held.current.from + by / rect.width) : null;
   };
   const place = (event: PointerEvent) => {
     const rect = bar.current?.getBoundingClientRect();
-    return rect ? rounded(clamp((event.clientX - rect.left) / rect.width)) : 0;
+    return rect ? roundPlace(clamp((event.clientX - rect.left) / rect.width)) : 0;
   };
-  const moved = (x: number): Stops => {
+  const moveStop = (x: number): Stops => {
     const low = (stops[at - 1]?.[0] ?? -GAP) + GAP;
     const high = (stops[at + 1]?.[0] ?? 1 + GAP) - GAP;
-    return stops.with(at, [rounded(Math.min(Math.max(x, low), high)), stop?.[1] ?? "#808080"]);
+    return stops.with(at, [roundPlace(Math.min(Math.max(x, low), high)), stop?.[1] ?? "#808080"]);
   };
   const add = (x: number) => {
     if (stops.length >= MOST || stops.some(([s]) => Math.abs(s - x) < 2 * GAP)) return;
@@ -67,7 +67,7 @@ export function RampEditor({
     const [before, after] = [stops[i - 1] ?? stops[i], stops[i] ?? stops[i - 1]];
     if (!before || !after) return;
     const part = after[0] > before[0] ? (x - before[0]) / (after[0] - before[0]) : 0;
-    onMove(stops.toSpliced(i, 0, [x, mixed(before[1], after[1], part)]), true);
+    onMove(stops.toSpliced(i, 0, [x, mixColours(before[1], after[1], part)]), true);
     setChosen(i);
   };
   const remove = () => {
@@ -80,7 +80,7 @@ export function RampEditor({
     const by = event.key === "ArrowLeft" ? -0.01 : event.key === "ArrowRight" ? 0.01 : 0;
     if (event.key === "Delete" || event.key === "Backspace") remove();
     else if (event.key === "Enter") add(((stop?.[0] ?? 0) + (neighbour?.[0] ?? 0)) / 2);
-    else if (by && stop) onMove(moved(stop[0] + by * (event.shiftKey ? 10 : 1)), true);
+    else if (by && stop) onMove(moveStop(stop[0] + by * (event.shiftKey ? 10 : 1)), true);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -133,11 +133,11 @@ export function RampEditor({
               held.current = { x: event.clientX, from: x };
             }}
             onPointerMove={(event) => {
-              const next = i === at && dragged(event);
+              const next = i === at && dragStop(event);
               if (next) onMove(next, false);
             }}
             onPointerUp={(event) => {
-              const next = i === at && dragged(event);
+              const next = i === at && dragStop(event);
               if (next) onMove(next, true);
               held.current = null;
             }}
@@ -160,7 +160,7 @@ export function RampEditor({
           small
           type="button"
           onClick={() =>
-            onMove([...stops].reverse().map(([x, c]) => [rounded(1 - x), c]) as Stops, true)
+            onMove([...stops].reverse().map(([x, c]) => [roundPlace(1 - x), c]) as Stops, true)
           }
         >
           Turn round

@@ -1,7 +1,7 @@
 import type { KeyboardEvent, PointerEvent, RefObject } from "react";
 import { useRef, useState } from "react";
 import type { Points } from "../api/client";
-import { halved, moved as movedPoint, placed, without } from "../model/points";
+import { addPoint, halvePoints, movePoint, removePoint } from "../model/points";
 
 /** A drawing of points: so wide and so high within a margin, both axes from 0 to 1. */
 export interface PointBox {
@@ -56,8 +56,8 @@ export function usePointBox(
   const [chosen, choose] = useState<number | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const drawing = useRef<SVGSVGElement>(null);
-  const across = (x: number) => box.margin + x * box.width;
-  const up = (y: number) => box.margin + (1 - y) * box.height;
+  const toX = (x: number) => box.margin + x * box.width;
+  const toY = (y: number) => box.margin + (1 - y) * box.height;
 
   const place = (event: { clientX: number; clientY: number }): [number, number] => {
     const rect = drawing.current?.getBoundingClientRect();
@@ -75,22 +75,22 @@ export function usePointBox(
   };
   const release = (event: PointerEvent) => {
     if (held === null) return;
-    onMove(movedPoint(points, held, place(event)), true);
+    onMove(movePoint(points, held, place(event)), true);
     setHeld(null);
   };
   const remove = (at: number) => {
     if (points.length <= fewest) return;
     choose(null);
-    onMove(without(points, at), true);
+    onMove(removePoint(points, at), true);
   };
   const press = (event: KeyboardEvent, at: number) => {
     const way = ARROWS[event.key];
     const point = points[at];
     if (event.key === "Delete" || event.key === "Backspace") remove(at);
-    else if (event.key === "Enter") onMove(halved(points, at), true);
+    else if (event.key === "Enter") onMove(halvePoints(points, at), true);
     else if (way && point) {
       const by = event.shiftKey ? WITH_SHIFT : event.altKey ? WITH_ALT : STEP;
-      onMove(movedPoint(points, at, [point[0] + way[0] * by, point[1] + way[1] * by]), true);
+      onMove(movePoint(points, at, [point[0] + way[0] * by, point[1] + way[1] * by]), true);
     } else return;
     event.preventDefault();
     event.stopPropagation();
@@ -100,17 +100,17 @@ export function usePointBox(
     chosen,
     choose,
     remove,
-    across,
-    up,
+    across: toX,
+    up: toY,
     dragging: {
       onPointerMove: (event) => {
-        if (held !== null) onMove(movedPoint(points, held, place(event)), false);
+        if (held !== null) onMove(movePoint(points, held, place(event)), false);
       },
       onPointerUp: release,
       onPointerCancel: release,
     },
     add: (event) => {
-      const { points: next, at } = placed(points, place(event));
+      const { points: next, at } = addPoint(points, place(event));
       onMove(next, false);
       hold(at, event.pointerId);
     },

@@ -8,10 +8,10 @@ export function useClickOutside(
 ) {
   useEffect(() => {
     if (!enabled) return;
-    const outside = (event: PointerEvent) => {
+    const onOutsideClick = (event: PointerEvent) => {
       if (!of.current?.contains(event.target as Node)) heard();
     };
-    document.addEventListener("pointerdown", outside);
-    return () => document.removeEventListener("pointerdown", outside);
+    document.addEventListener("pointerdown", onOutsideClick);
+    return () => document.removeEventListener("pointerdown", onOutsideClick);
   }, [of, enabled, heard]);
 }

@@ -7,9 +7,9 @@ export function useExtent(of: RefObject<HTMLElement | null>): Extent {
   useLayoutEffect(() => {
     const node = of.current;
     if (!node) return;
-    const measured = ({ width, height }: Extent) => setExtent({ width, height });
-    measured(node.getBoundingClientRect());
-    const watch = new ResizeObserver(([entry]) => entry && measured(entry.contentRect));
+    const updateExtent = ({ width, height }: Extent) => setExtent({ width, height });
+    updateExtent(node.getBoundingClientRect());
+    const watch = new ResizeObserver(([entry]) => entry && updateExtent(entry.contentRect));
     watch.observe(node);
     return () => watch.disconnect();
   }, [of]);

@@ -218,25 +218,25 @@ export function useShortcuts(enabled: boolean) {
   }, []);
   useEffect(() => {
     if (!enabled) return;
-    const down = (event: KeyboardEvent) => {
+    const onKeyDown = (event: KeyboardEvent) => {
       const typing = event.target instanceof Element && event.target.matches(TYPING);
       if (typing || event.ctrlKey || event.metaKey) return;
       if (event.key === "b" && !event.repeat) setState({ holding: true });
       if (event.key === "u" && !event.repeat) markBurst(true);
       if (event.key === "?") setState({ shortcutsShown: !bench().shortcutsShown });
     };
-    const up = (event: KeyboardEvent) => {
+    const onKeyUp = (event: KeyboardEvent) => {
       if (event.key === "b") setState({ holding: false });
       if (event.key === "u") markBurst(false);
     };
-    const away = () => setState({ holding: false, marking: null });
-    window.addEventListener("keydown", down);
-    window.addEventListener("keyup", up);
-    window.addEventListener("blur", away);
+    const onBlur = () => setState({ holding: false, marking: null });
+    window.addEventListener("keydown", onKeyDown);
+    window.addEventListener("keyup", onKeyUp);
+    window.addEventListener("blur", onBlur);
     return () => {
-      window.removeEventListener("keydown", down);
-      window.removeEventListener("keyup", up);
-      window.removeEventListener("blur", away);
+      window.removeEventListener("keydown", onKeyDown);
+      window.removeEventListener("keyup", onKeyUp);
+      window.removeEventListener("blur", onBlur);
     };
   }, [enabled]);
 }

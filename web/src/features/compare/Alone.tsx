@@ -19,15 +19,15 @@ export function Alone() {
   const [seen, setSeen] = useState(true);
   useEffect(() => {
     let timer = setTimeout(() => setSeen(false), SEEN_MS);
-    const moved = () => {
+    const onPointerMove = () => {
       setSeen(true);
       clearTimeout(timer);
       timer = setTimeout(() => setSeen(false), SEEN_MS);
     };
-    window.addEventListener("pointermove", moved);
+    window.addEventListener("pointermove", onPointerMove);
     return () => {
       clearTimeout(timer);
-      window.removeEventListener("pointermove", moved);
+      window.removeEventListener("pointermove", onPointerMove);
     };
   }, []);
   const full = async () => {

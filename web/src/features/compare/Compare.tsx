@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Trash2 } from "lucide-react";
 import { allSteps } from "../../model/lookTree";
-import { stepName, titled } from "../../model/stepNames";
+import { capitalize, stepName } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
 import { toggleAlone } from "../../store/room";
 import { COMPARES, type Compare, FOOTAGE, GAINS, OWN } from "../../store/slices/compare";
@@ -43,7 +43,11 @@ export function CompareColumn() {
     >
       <Flex direction="column" gap="4px" role="group" aria-label="Compare" flex="none">
         <ChoiceButtons
-          choices={COMPARES.map((value) => ({ value, word: titled(value), hint: HINTS[value] }))}
+          choices={COMPARES.map((value) => ({
+            value,
+            word: capitalize(value),
+            hint: HINTS[value],
+          }))}
           chosen={compare}
           ground="wall"
           onChoose={(way) => setState({ compare: way })}

@@ -10,7 +10,7 @@ import {
   wholeOf,
 } from "../../model/frames";
 import { findStep, rowOf } from "../../model/lookTree";
-import { inverse, moveBy, riddenSettings, within } from "../../model/tracks";
+import { inverse, matrixWithin, moveBy, riddenSettings } from "../../model/tracks";
 import { useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
 import { useFrameMap, warpsFrame } from "../../store/frameMaps";
@@ -100,7 +100,7 @@ function Drawn({ written, box, whole, size, map }: DrawnProps) {
   const plain = useAtFrame(written);
   const { track, matrix } = useRide(plain.settings.track);
   const aspect = box.width / box.height;
-  const ride = within(matrix, box, whole);
+  const ride = matrixWithin(matrix, box, whole);
   const moved = (settings: Step["settings"], ...moves: (Move | undefined | false)[]) =>
     moves.reduce((so, move) => (move ? riddenSettings(so, move, aspect) : so), settings);
   const settings = moved(plain.settings, track && moveBy(ride), map?.to);

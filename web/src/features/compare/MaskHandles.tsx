@@ -4,7 +4,7 @@ import { type FrameMap, movingSteps } from "../../model/frameMaps";
 import { asShotAfter, type Box, type Move, type Size, wholeOf } from "../../model/frames";
 import { fieldsOf, isOutline, isShape, keyName, shapesOf, sourceOf } from "../../model/masks";
 import { svgPath } from "../../model/paths";
-import { inverse, middleOf, moveBy, PLACE_FIELDS, ridden } from "../../model/tracks";
+import { inverse, middleOf, moveBy, PLACE_FIELDS, rideShape } from "../../model/tracks";
 import { setState, useBench } from "../../store/bench";
 import { useFrameMap, warpsFrame } from "../../store/frameMaps";
 import { useIsLifting } from "../../store/lifting";
@@ -39,7 +39,7 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
   const moving = examined ? before : [...before, ...after];
   const map = useFrameMap(moving);
   /** A shape as it is at the play head, though it be another step's. */
-  const shown = (shape: Shape): Shape => {
+  const shapeShown = (shape: Shape): Shape => {
     if (!shape.same_as) return shape;
     const source = sourceOf(steps, step, shape);
     const there = shapesOf(atFrame(source.step, frame)).find((s) => s.id === source.shape.id);
@@ -59,10 +59,10 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
       {shapesOf(step)
         .filter((shape) => shape.id !== set?.id)
         .map((shape) => (
-          <Faint key={shape.id} shape={shown(shape)} {...frameOnScreen} />
+          <Faint key={shape.id} shape={shapeShown(shape)} {...frameOnScreen} />
         ))}
       {set && !drawing && (
-        <Held key={set.id} step={step} own={set} shape={shown(set)} {...frameOnScreen} />
+        <Held key={set.id} step={step} own={set} shape={shapeShown(set)} {...frameOnScreen} />
       )}
       {drawing && <NewPath step={step} {...frameOnScreen} />}
     </Overlay>
@@ -76,7 +76,7 @@ interface OnScreen {
 }
 
 const movedBy = (shape: Shape, move: Move | undefined, { width, height }: Size) =>
-  move ? ridden(shape, move, width / height) : shape;
+  move ? rideShape(shape, move, width / height) : shape;
 
 /** A shape that is not set: its edge; a click sets it. */
 function Faint({ shape: written, box, map }: { shape: Shape } & OnScreen) {
@@ -148,14 +148,14 @@ function Held({
   if (!isIn(written)) return null;
   const aspect = box.width / box.height;
   const put = hand?.frame === shot && hand.shape.id === written.id ? hand.shape : null;
-  const shape = movedBy(put ?? ridden(written, moveBy(matrix), aspect), map?.to, box);
+  const shape = movedBy(put ?? rideShape(written, moveBy(matrix), aspect), map?.to, box);
   const set = (done: boolean, ...values: Parameters<typeof changeShape>[2]) => {
     if (!track && !map) return changeShape(step, own, values, done);
     const now = movedBy({ ...shape, ...Object.fromEntries(values) } as Shape, map?.back, box);
     const places = values.some(([field]) => PLACE_FIELDS.includes(field));
     if (track && places && isOwnTrack(track, written) && shot !== track.begin)
       return putRight({ step, own, track, shot, was: written, now, aspect }, done);
-    const back = ridden(now, moveBy(inverse(matrix)), aspect);
+    const back = rideShape(now, moveBy(inverse(matrix)), aspect);
     const given = values.map(([field]): [string, SettingValue] => [
       field,
       back[field] as SettingValue,
@@ -163,8 +163,8 @@ function Held({
     changeShape(step, own, given, done);
   };
   // keys of a shape that is another step's are set there
-  const keyed = (field: string) => (own.same_as ? "" : keyName(own, field));
-  const held = { step: { ...step, settings: fieldsOf(shape) }, box, set, keyed };
+  const keyNameOf = (field: string) => (own.same_as ? "" : keyName(own, field));
+  const held = { step: { ...step, settings: fieldsOf(shape) }, box, set, keyed: keyNameOf };
   const remove = () => removeShape(step, own.id);
   return (
     <>

@@ -33,8 +33,8 @@ const SQUARES = 2;
 function halves(room: Extent, picture: Extent): { rooms: Place[]; size: Extent } {
   const sideBySide = { width: Math.floor((room.width - GAP) / 2), height: room.height };
   const stacked = { width: room.width, height: Math.floor((room.height - GAP) / 2) };
-  const fitted = (r: Extent) => Math.min(r.width / picture.width, r.height / picture.height);
-  return fitted(sideBySide) >= fitted(stacked)
+  const fitRatio = (r: Extent) => Math.min(r.width / picture.width, r.height / picture.height);
+  return fitRatio(sideBySide) >= fitRatio(stacked)
     ? {
         rooms: [
           { x: 0, y: 0 },

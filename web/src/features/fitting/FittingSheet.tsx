@@ -5,7 +5,7 @@ import { type Part, partsOf } from "../../model/fittings";
 import { allSteps } from "../../model/lookTree";
 import { inNumbers } from "../../model/shownNumbers";
 import { stepName } from "../../model/stepNames";
-import { counted, fixed } from "../../model/words";
+import { countWords, formatFixed } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import {
@@ -93,21 +93,21 @@ export function FittingSheet({ clip }: { clip: Clip }) {
 const NONE = { settings: {}, mix: {}, keys: {}, bursts: null, on: null };
 
 function inWords(step: Step, { field, name }: Part): string {
-  if (field === "bursts") return counted(step.bursts?.length ?? 0, "burst");
+  if (field === "bursts") return countWords(step.bursts?.length ?? 0, "burst");
   if (field === "on") return step.on ? "on" : "off";
   if (field === "keys") return `keys of ${labelOf(step, name)}`;
   if (field === "mix")
     return name === "mask"
-      ? `mask, ${counted(step.mix.mask?.length ?? 0, "shape")}`
-      : mixed(step, name);
+      ? `mask, ${countWords(step.mix.mask?.length ?? 0, "shape")}`
+      : mixWords(step, name);
   const setting = treatmentOf(step)?.settings.find((s) => s.name === name);
   const value = step.settings[name];
   return `${labelOf(step, name)} ${(setting && inNumbers(setting, value)) || plain(value)}`;
 }
 
-function mixed(step: Step, name: string) {
+function mixWords(step: Step, name: string) {
   const value = Object.entries(step.mix).find(([field]) => field === name)?.[1];
-  const words = name === "amount" ? `${fixed(100 * Number(value), 0)} %` : plain(value);
+  const words = name === "amount" ? `${formatFixed(100 * Number(value), 0)} %` : plain(value);
   return `${labelOf(step, `mix.${name}`)} ${words}`;
 }
 
@@ -155,7 +155,7 @@ function OtherClips({ clip, done }: { clip: Clip; done: () => void }) {
           done();
         }}
       >
-        Copy to {counted(chosen.size, "clip")}
+        Copy to {countWords(chosen.size, "clip")}
       </Button>
     </Box>
   );

@@ -111,10 +111,10 @@ function TreatmentPage({ treatment }: { treatment: Treatment }) {
 
 /** Docs in paragraphs, settings by what the page calls them. */
 function paragraphs({ docs, settings }: Treatment): string[] {
-  const called = (name: string) => settings.find((s) => s.name === name)?.label ?? name;
+  const labelOf = (name: string) => settings.find((s) => s.name === name)?.label ?? name;
   return docs.split(/\n\s*\n/).map((text) =>
     text
-      .replace(/`([^`]*)`/g, (_, name) => called(name))
+      .replace(/`([^`]*)`/g, (_, name) => labelOf(name))
       .replace(/\s+/g, " ")
       .trim(),
   );

@@ -4,8 +4,8 @@ import { useState } from "react";
 import type { Render } from "../../api/client";
 import { listLooks } from "../../api/lists";
 import { olderThanTheirLooks } from "../../model/olderRenders";
-import { counted } from "../../model/words";
-import { actOnRender, renderAgain, unended, useRenders } from "../../store/renders";
+import { countWords } from "../../model/words";
+import { actOnRender, isUnended, renderAgain, useRenders } from "../../store/renders";
 import { Button } from "../../ui/Button";
 import { RenderClips } from "./RenderClips";
 import { Rendered } from "./Rendered";
@@ -15,11 +15,11 @@ import { RenderingNow } from "./RenderingNow";
 export function Output() {
   const renders = useRenders((s) => s.renders);
   const now = renders
-    .filter(unended)
+    .filter(isUnended)
     .sort(
       (a, b) => Number(a.state === "waiting") - Number(b.state === "waiting") || a.rank - b.rank,
     );
-  const ended = renders.filter((render) => !unended(render) && !render.put_away);
+  const ended = renders.filter((render) => !isUnended(render) && !render.put_away);
   const away = renders.filter((render) => render.put_away);
   const looks = useQuery({
     queryKey: ["looks", "as rendered"],
@@ -59,7 +59,7 @@ export function Output() {
                 title="Render anew what was rendered with a look that has changed since"
                 onClick={() => changed.forEach((render) => void renderAgain(render, "now"))}
               >
-                Render what changed: {counted(changed.length, "clip")}
+                Render what changed: {countWords(changed.length, "clip")}
               </Button>
             )}
           </Flex>
@@ -99,7 +99,7 @@ function HiddenRenders({ renders }: { renders: Render[] }) {
         aria-expanded={shown}
         onClick={() => setShown(!shown)}
       >
-        {counted(renders.length, "render")} hidden
+        {countWords(renders.length, "render")} hidden
       </Button>
       {shown && (
         <Flex

@@ -4,7 +4,7 @@ import type { Render } from "../../api/client";
 import { duration } from "../../model/duration";
 import { fileSize } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
-import { actOnRender, unended, useRenders } from "../../store/renders";
+import { actOnRender, isUnended, useRenders } from "../../store/renders";
 import type { Panel } from "../../store/slices/page";
 import { Button } from "../../ui/Button";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
@@ -33,7 +33,7 @@ const PANELS: [Panel, string, string][] = [
 export function SidePanel({ width }: { width: number }) {
   const panel = useBench((s) => s.panel);
   const narrow = width < NARROW;
-  const under = useRenders((s) => s.renders.filter(unended).length);
+  const under = useRenders((s) => s.renders.filter(isUnended).length);
   return (
     <Flex
       as="aside"
@@ -150,7 +150,7 @@ function RenderCard({ render }: { render: Render }) {
       <Box color="wallMute" fontSize="12px">
         with {render.look_name} · {render.summary}
       </Box>
-      {unended(render) && (
+      {isUnended(render) && (
         <>
           <Box
             role="progressbar"

@@ -29,13 +29,16 @@ function add(treatment: Treatment) {
 function trials(treatments: Treatment[], kept: KeptStep[]): Wanted[] {
   const { look, open, catalogue } = bench();
   if (!look || !catalogue) return [];
-  const tried = (step: Step) => ({ ...look, steps: placedStep(look.steps, step, catalogue, open) });
+  const lookWith = (step: Step) => ({
+    ...look,
+    steps: placedStep(look.steps, step, catalogue, open),
+  });
   return [
     ...treatments.map(
-      (t) => [t.kind, tried(madeStep(t, "on-trial", t.shown as Step["settings"]))] as const,
+      (t) => [t.kind, lookWith(madeStep(t, "on-trial", t.shown as Step["settings"]))] as const,
     ),
     ...kept.flatMap((k) =>
-      copiesOf([k.step], takenIds()).map((step) => [mine(k), tried(step)] as const),
+      copiesOf([k.step], takenIds()).map((step) => [mine(k), lookWith(step)] as const),
     ),
   ];
 }

@@ -1,7 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
-import { fixed } from "../../model/words";
+import { formatFixed } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { inWords } from "../../store/look";
 import { Button } from "../../ui/Button";
@@ -51,7 +51,7 @@ export function Baked() {
       <Box color="mute" fontSize="12px" mt="3px" minHeight="36px" role="status">
         {reason ??
           (data
-            ? `With 33³ points no channel is off by more than ${fixed(100 * (data.error ?? 0), 2)} %.`
+            ? `With 33³ points no channel is off by more than ${formatFixed(100 * (data.error ?? 0), 2)} %.`
             : "Comparing it with the look…")}
       </Box>
     </Box>

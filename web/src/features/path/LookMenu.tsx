@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { LookState } from "../../api/client";
 import { listLooks } from "../../api/lists";
 import { MOST } from "../../model/proofs";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { edit, restoreDeleted } from "../../store/edits";
 import { lookOn } from "../../store/fittings";
@@ -269,7 +269,7 @@ function LookList({ looks }: { looks: LookState[] }) {
               {l.name}
             </Box>
             <Box as="span" color="mute" fontWeight="400" ml="auto">
-              {counted(l.look.steps.length, "step")}
+              {countWords(l.look.steps.length, "step")}
             </Box>
           </ListRow>
         ))}

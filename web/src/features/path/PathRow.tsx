@@ -20,7 +20,7 @@ import { allSteps, findStep, innerSteps, isBundle, rowOf } from "../../model/loo
 import { orderHints } from "../../model/orderHints";
 import { belowOf } from "../../model/stepInput";
 import { stepName } from "../../model/stepNames";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { bundleChosen, moveChosen, moveStep, removeSteps } from "../../store/edits";
 import { FOOTAGE } from "../../store/slices/compare";
@@ -106,7 +106,7 @@ export function PathRow() {
 
 /** What a screen reader says while a step is moved. */
 function announcements(steps: Step[]): Announcements {
-  const named = (id: UniqueIdentifier) => {
+  const nameOf = (id: UniqueIdentifier) => {
     const step = findStep(steps, String(id));
     return step ? stepName(step) : "the step";
   };
@@ -115,12 +115,12 @@ function announcements(steps: Step[]): Announcements {
     return `place ${row.findIndex((s) => s.id === id) + 1} of ${row.length}`;
   };
   return {
-    onDragStart: ({ active }) => `${named(active.id)} is taken up, from ${place(active.id)}.`,
+    onDragStart: ({ active }) => `${nameOf(active.id)} is taken up, from ${place(active.id)}.`,
     onDragOver: ({ active, over }) =>
-      over ? `${named(active.id)} would stand at ${place(over.id)}.` : undefined,
+      over ? `${nameOf(active.id)} would stand at ${place(over.id)}.` : undefined,
     onDragEnd: ({ active, over }) =>
-      over ? `${named(active.id)} is put down at ${place(over.id)}.` : "It stays where it was.",
-    onDragCancel: ({ active }) => `${named(active.id)} stays where it was.`,
+      over ? `${nameOf(active.id)} is put down at ${place(over.id)}.` : "It stays where it was.",
+    onDragCancel: ({ active }) => `${nameOf(active.id)} stays where it was.`,
   };
 }
 
@@ -186,7 +186,7 @@ function OpenBundle({ bundle }: { bundle: Step }) {
 function Chosen() {
   const chosen = useBench((s) => s.chosen);
   if (chosen.size === 0) return null;
-  const many = counted(chosen.size, "step");
+  const many = countWords(chosen.size, "step");
   return (
     <Flex
       role="group"

@@ -4,7 +4,7 @@ import { X } from "lucide-react";
 import { useMemo, useState } from "react";
 import type { Catalogue, Look, Starter } from "../../api/client";
 import { listLooks } from "../../api/lists";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { bench, setState, useBench } from "../../store/bench";
 import { edit } from "../../store/edits";
 import { notice } from "../../store/notices";
@@ -45,7 +45,7 @@ function useOffered(): Offered[] {
       .map(({ id, name, look }) => ({
         id: `own ${id}`,
         name,
-        summary: `yours, ${counted(look.steps.length, "step")}`,
+        summary: `yours, ${countWords(look.steps.length, "step")}`,
         look,
         bursts: {},
         own: true,

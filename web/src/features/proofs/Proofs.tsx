@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { Clip, Sheet, Shot } from "../../api/client";
 import { listLooks } from "../../api/lists";
-import { arranged, closer, fromTheMiddle, MOST } from "../../model/proofs";
+import { arrangeCells, closer, fromTheMiddle, MOST } from "../../model/proofs";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
@@ -58,7 +58,7 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
   const inside = { width: room.width - 2 * GAP, height: room.height - 2 * GAP };
   const { columns, width } =
     placing.columns === null
-      ? arranged(cells.length, ratio, inside, CAPTION, GAP)
+      ? arrangeCells(cells.length, ratio, inside, CAPTION, GAP)
       : { columns: placing.columns, width: widthInRows(inside.width, placing.columns) };
   const tall = Math.round(width / ratio);
   const lines = Math.max(2 * Math.round((tall * devicePixelRatio) / 2), 32);
@@ -215,15 +215,15 @@ function shotName({ clip, frame }: Shot, clips: Clip[]) {
 /** Say whether a key is held, outside fields. */
 function useHeld(key: string, say: (held: boolean) => void) {
   useEffect(() => {
-    const heard = (event: KeyboardEvent) => {
+    const onKey = (event: KeyboardEvent) => {
       const typing = event.target instanceof Element && event.target.matches("input, select");
       if (event.key === key && !typing && !event.ctrlKey) say(event.type === "keydown");
     };
-    window.addEventListener("keydown", heard);
-    window.addEventListener("keyup", heard);
+    window.addEventListener("keydown", onKey);
+    window.addEventListener("keyup", onKey);
     return () => {
-      window.removeEventListener("keydown", heard);
-      window.removeEventListener("keyup", heard);
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("keyup", onKey);
     };
   }, [key, say]);
 }

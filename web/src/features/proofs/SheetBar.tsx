@@ -2,7 +2,7 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import type { EvenSubject, LookState, MatchSubject, Sheet, TriedValues } from "../../api/client";
 import { MOST } from "../../model/proofs";
-import { fixed } from "../../model/words";
+import { formatFixed } from "../../model/words";
 import { useBench } from "../../store/bench";
 import {
   acrossChoices,
@@ -130,15 +130,15 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
 
 /** What a step does on each clip, in words. */
 const EFFECTS: Record<EvenSubject["effect"], (much: number) => string> = {
-  light: (much) => `adds light of ${fixed(100 * much, 2)} % of white, root mean square`,
-  "mid-tones": (much) => `moves the mid-tones by ${fixed(100 * much, 1)} % of white`,
-  edges: (much) => `takes ${fixed(100 * much, 1)} % of the light`,
-  grain: (much) => `grain ${fixed(much, 1)} times the footage's own noise`,
+  light: (much) => `adds light of ${formatFixed(100 * much, 2)} % of white, root mean square`,
+  "mid-tones": (much) => `moves the mid-tones by ${formatFixed(100 * much, 1)} % of white`,
+  edges: (much) => `takes ${formatFixed(100 * much, 1)} % of the light`,
+  grain: (much) => `grain ${formatFixed(much, 1)} times the footage's own noise`,
 };
 
 /** How near a grade brings a clip, and how far what is held moves for it. */
 function Nearness({ match }: { match: MatchSubject }) {
-  const percent = (part: number) => `${fixed(100 * part, 1)} %`;
+  const percent = (part: number) => `${formatFixed(100 * part, 1)} %`;
   const held = (match.held ?? []).map(({ kind, share, off }) =>
     share ? `${kind} ${percent(off)} off` : `no ${kind} in it`,
   );

@@ -1,6 +1,6 @@
 import type { Shot } from "../../api/client";
 import { MOST } from "../../model/proofs";
-import { crossed, type Tried, type Variant } from "./variants";
+import { combineVariants, type Tried, type Variant } from "./variants";
 
 /** A variant on a shot. */
 export interface Placed {
@@ -35,7 +35,7 @@ export function arrangement(
     const kept = rows.slice(0, Math.floor(MOST / columns.length));
     return {
       cells: kept.flatMap((row) =>
-        columns.map((column) => ({ variant: crossed(row, column), shot: first })),
+        columns.map((column) => ({ variant: combineVariants(row, column), shot: first })),
       ),
       columns: columns.length,
       rowVariants: kept.map((row) => ({ ...row, takeForEvery: undefined })),

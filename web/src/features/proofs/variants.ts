@@ -19,7 +19,7 @@ import { same } from "../../model/same";
 import { inNumbers } from "../../model/shownNumbers";
 import { stepName } from "../../model/stepNames";
 import { choiceWord } from "../../model/stepSummary";
-import { fixed } from "../../model/words";
+import { formatFixed } from "../../model/words";
 import { bench, useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { amountOn, takeAmount } from "../../store/evenAmounts";
@@ -91,7 +91,7 @@ export function useTried(subject: Subject, looks: LookState[]): Tried {
 }
 
 /** A row's change and a column's, together. */
-export function crossed(row: Variant, column: Variant): Variant {
+export function combineVariants(row: Variant, column: Variant): Variant {
   return ofChanges([...row.changes, ...column.changes], `${row.caption} · ${column.caption}`);
 }
 
@@ -200,7 +200,7 @@ function ofMatch(match: MatchSubject): Variant[] {
 /** Each clip as it is, and with the amount with which the step does alike on all. */
 function ofEven(even: EvenSubject, clips: Clip[]): Variant[] {
   const name = "mix.amount";
-  const words = (amount: unknown) => `${fixed(100 * Number(amount), 0)} %`;
+  const words = (amount: unknown) => `${formatFixed(100 * Number(amount), 0)} %`;
   const now = (shot: Shot) => {
     const look = benchLookOn(shot.clip);
     return look ? valueNow(look, even.step, name) : undefined;

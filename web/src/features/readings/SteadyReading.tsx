@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { percent } from "../../model/steadinessFindings";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { knownSteadiness } from "../../store/steadiness";
 import { useRested } from "../../ui/useRested";
@@ -38,7 +38,7 @@ export function SteadyReading() {
         <Box>Frame to frame</Box>
         <a href="#steadiness">
           <Box as="span" color="wallMute" textDecoration="underline">
-            {report ? (count ? counted(count, "flag") : "steady") : "not measured yet"}
+            {report ? (count ? countWords(count, "flag") : "steady") : "not measured yet"}
           </Box>
         </a>
       </Flex>

@@ -1,8 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import type { Boundary, LookState, Reel } from "../../api/client";
-import { type Pictured, type PlacedItem, placed, reelPicture } from "../../model/reel";
-import { counted } from "../../model/words";
+import { type Pictured, type PlacedItem, placeItems, reelPicture } from "../../model/reel";
+import { countWords } from "../../model/words";
 import {
   cutAtFound,
   isTaken,
@@ -25,7 +25,7 @@ const LINES = 120;
 export function CutSearch({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const { shot, status, threshold, byHand } = useCutSearch();
   const kept = useReel((s) => s.kept);
-  const within = placed(reel.items).find(({ item }) => item.id === shot?.id);
+  const within = placeItems(reel.items).find(({ item }) => item.id === shot?.id);
   const gone = shot !== null && !sameFrames(within, shot);
   useEffect(() => {
     if (gone) leaveCutSearch();
@@ -50,7 +50,7 @@ export function CutSearch({ reel, looks }: { reel: Reel; looks: LookState[] }) {
           <Flex align="center" gap="10px" mb="6px">
             <Box fontWeight="700">
               {found.length
-                ? `${counted(found.length, "possible cut")} in ${shot.name}`
+                ? `${countWords(found.length, "possible cut")} in ${shot.name}`
                 : `No cut in ${shot.name}`}
               {status.stopped && `, of ${status.done} frames`}
             </Box>
@@ -70,7 +70,7 @@ export function CutSearch({ reel, looks }: { reel: Reel; looks: LookState[] }) {
             <Box flex="1" />
             {found.length > 0 && (
               <Button small type="button" tone="main" disabled={!taken} onClick={cutAtFound}>
-                Cut at {counted(taken, "place")}
+                Cut at {countWords(taken, "place")}
               </Button>
             )}
             <Button small type="button" onClick={leaveCutSearch}>

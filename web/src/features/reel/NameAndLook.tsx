@@ -1,8 +1,8 @@
 import { chakra, Flex } from "@chakra-ui/react";
 import { Volume2, VolumeX } from "lucide-react";
 import type { LookState, Reel } from "../../api/client";
-import { itemAt, placed } from "../../model/reel";
-import { counted } from "../../model/words";
+import { itemAt, placeItems } from "../../model/reel";
+import { countWords } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { useReel } from "../../store/reel";
 import { giveLook, keepFitting, nameShot } from "../../store/reelEdits";
@@ -14,7 +14,7 @@ const Select = chakra("select");
 
 /** The name and the look of the chosen shots, or of the one at the play head. */
 export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] }) {
-  const all = placed(reel.items);
+  const all = placeItems(reel.items);
   const here = useReel((s) => itemAt(all, s.frame)?.item);
   const chosen = useReel((s) => s.chosen);
   const readOnly = useBench((s) => s.readOnly);
@@ -46,7 +46,7 @@ export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] })
           onNamed={(name) => nameShot(shot.id, name)}
         />
       )}
-      {shots.length > 1 ? `Look of ${counted(shots.length, "shot")}` : "Look"}
+      {shots.length > 1 ? `Look of ${countWords(shots.length, "shot")}` : "Look"}
       <Select
         aria-label="Look of the chosen shots"
         value={value}

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { listLooks } from "../../api/lists";
-import { cutFrom, placed } from "../../model/reel";
+import { cutFrom, placeItems } from "../../model/reel";
 import { reelState, seekReel, startReel, useReel } from "../../store/reel";
 import { cutHere, takeOut } from "../../store/reelEdits";
 import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
@@ -56,7 +56,7 @@ const step = (by: number) => {
 
 const toCut = (way: 1 | -1) => {
   pauseReel();
-  seekReel(cutFrom(placed(reelState().reel?.items ?? []), reelState().frame, way));
+  seekReel(cutFrom(placeItems(reelState().reel?.items ?? []), reelState().frame, way));
 };
 
 function useReelKeys() {

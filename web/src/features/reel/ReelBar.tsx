@@ -6,7 +6,7 @@ import type { LookState, Reel } from "../../api/client";
 import { listReels } from "../../api/lists";
 import { lengthOf } from "../../model/reel";
 import { timecode } from "../../model/timecode";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { deleteReel, editReel, newReel, openReel, restoreReel, useReel } from "../../store/reel";
 import { measureReel } from "../../store/reelMeasuring";
@@ -110,5 +110,5 @@ function summary({ items, rate }: Reel) {
   const second = rate.numerator / rate.denominator;
   const shots = items.filter((item) => item.kind === "shot").length;
   const length = timecode(lengthOf(items), second);
-  return `${counted(shots, "shot")} · ${length} · ${Number(second.toFixed(3))} fps`;
+  return `${countWords(shots, "shot")} · ${length} · ${Number(second.toFixed(3))} fps`;
 }

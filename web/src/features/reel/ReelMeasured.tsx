@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import type { LookState, Reel } from "../../api/client";
 import { findingsOf, type ReelFinding } from "../../model/reelFindings";
 import { timecode } from "../../model/timecode";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { seekReel, useReel } from "../../store/reel";
 import { leaveMeasuring, measureReel, useReelMeasuring } from "../../store/reelMeasuring";
 import { pauseReel } from "../../store/reelPlayer";
@@ -24,7 +24,7 @@ export function ReelMeasured({ reel, looks }: { reel: Reel; looks: LookState[] }
           <Flex align="center" gap="10px" mb="6px">
             <Box fontWeight="700">
               {found.length
-                ? `${counted(found.length, "finding")} in ${status.title}`
+                ? `${countWords(found.length, "finding")} in ${status.title}`
                 : `${status.title} is steady, and nothing flashes too often`}
             </Box>
             <Box flex="1" color="mute">

@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Reel } from "../../api/client";
-import { counted, fileSize, when } from "../../model/words";
+import { countWords, fileSize, when } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { followMovie, makeMovie, moviesQuery, stopMovie, useMovie } from "../../store/reelMovie";
 import { Button } from "../../ui/Button";
@@ -50,7 +50,7 @@ export function ReelMovie({ reel }: { reel: Reel }) {
               {file}
             </Box>
             <Box color="mute" fontSize="12px">
-              {when(at)} · {counted(frames, "frame")} · {fileSize(bytes)}
+              {when(at)} · {countWords(frames, "frame")} · {fileSize(bytes)}
             </Box>
           </Box>
           <Button small asChild>

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import type { Reel } from "../../api/client";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { useArrivals } from "../../store/arrivals";
 import { findMedia, readListAt, useReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
@@ -21,8 +21,8 @@ export function ReelTold({ reel }: { reel: Reel }) {
   }, [come]);
   if (!missing.length && !notes.length && !unchanged) return null;
   const words = [
-    missing.length ? `${counted(missing.length, "shot")} without media` : "",
-    notes.length ? counted(notes.length, "note") : unchanged ? "Read from an edit list" : "",
+    missing.length ? `${countWords(missing.length, "shot")} without media` : "",
+    notes.length ? countWords(notes.length, "note") : unchanged ? "Read from an edit list" : "",
   ];
   return (
     <Box as="section" aria-label="Told of the timeline" bg="paper" px="14px" py="4px">

@@ -7,7 +7,7 @@ import {
   itemAt,
   type Pictured,
   type PlacedItem,
-  placed,
+  placeItems,
   reelPicture,
 } from "../../model/reel";
 import { timecode } from "../../model/timecode";
@@ -26,7 +26,7 @@ const BESIDE = 180;
 
 /** The frame at hand, between the end of the shot before it and the beginning of the one after. */
 export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
-  const all = placed(reel.items);
+  const all = placeItems(reel.items);
   const here = useReel((s) => itemAt(all, s.frame));
   const { before, after } = besides(all, here?.begins ?? 0);
   const playing = useReel((s) => s.playing);

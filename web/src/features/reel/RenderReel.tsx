@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import type { LookState, Reel } from "../../api/client";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { goToPlace } from "../../store/places";
 import { useReel } from "../../store/reel";
@@ -36,7 +36,7 @@ export function RenderReel({ reel, looks }: { reel: Reel; looks: LookState[] }) 
     const done = await renderShots(reel, handles, only);
     if (!done) return;
     const kept = done.kept ? `, ${done.kept} there already` : "";
-    setSaid(`${counted(done.added.length, "shot")} on the way${kept}.`);
+    setSaid(`${countWords(done.added.length, "shot")} on the way${kept}.`);
   };
   const timeline = (ending: string) =>
     `/api/v1/reels/${reel.id}/timeline?ending=${encodeURIComponent(ending)}`;

@@ -17,7 +17,7 @@ const LINES = 90;
 const WIDE = 92;
 
 /** The frame at a part of a shot. */
-const between = ({ begins, ends }: PlacedItem, part: number) =>
+const frameAt = ({ begins, ends }: PlacedItem, part: number) =>
   Math.floor(begins + part * (ends - begins));
 
 interface Props {
@@ -99,7 +99,7 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
             <ImageInTurn
               // biome-ignore lint/suspicious/noArrayIndexKey: a picture is its place
               key={n}
-              src={reelPicture(pictured, between(kept, (n + 0.5) / count), LINES)}
+              src={reelPicture(pictured, frameAt(kept, (n + 0.5) / count), LINES)}
               alt=""
               width={`${width / count}px`}
               height="52px"

@@ -47,7 +47,7 @@ interface EndProps {
 function End({ id, edge, perFrame, left, wide }: EndProps) {
   const [from, setFrom] = useState<number | null>(null);
   const [by, setBy] = useState(0);
-  const moved = (event: PointerEvent) =>
+  const framesMoved = (event: PointerEvent) =>
     from === null ? 0 : Math.round((event.clientX - from) / perFrame);
   return (
     <Box
@@ -67,9 +67,9 @@ function End({ id, edge, perFrame, left, wide }: EndProps) {
         event.currentTarget.setPointerCapture(event.pointerId);
         setFrom(event.clientX);
       }}
-      onPointerMove={(event) => setBy(moved(event))}
+      onPointerMove={(event) => setBy(framesMoved(event))}
       onPointerUp={(event) => {
-        const frames = moved(event);
+        const frames = framesMoved(event);
         setFrom(null);
         setBy(0);
         if (frames) trim(id, edge, frames);

@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { Pause, Play, Scissors, SkipBack, SkipForward } from "lucide-react";
 import { useRef, useState } from "react";
 import type { LookState, Reel } from "../../api/client";
-import { cutFrom, inserted, itemAt, lengthOf, placed } from "../../model/reel";
+import { cutFrom, insertItem, itemAt, lengthOf, placeItems } from "../../model/reel";
 import { frameUnder, headAt, laidOut, placeUnder, RULER, TALL } from "../../model/reelStrip";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
@@ -32,12 +32,12 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const [over, setOver] = useState<number | null>(null);
   const kept = useReel((s) => s.kept);
   const plain = useReel((s) => s.plain);
-  const all = placed(reel.items);
+  const all = placeItems(reel.items);
   const out = laidOut(all, width);
   const rate = reel.rate.numerator / reel.rate.denominator;
   const made = looks.map((look) => look.revision).join(".");
   const pictured = kept && { kept, plain, looks: made };
-  const places = new Map(placed(kept?.items ?? []).map((each) => [each.item.id, each]));
+  const places = new Map(placeItems(kept?.items ?? []).map((each) => [each.item.id, each]));
   const under = lanesHeight(reel.sounds);
   useReelHead((frame) => {
     slider.current?.setAttribute("aria-valuenow", `${frame}`);
@@ -232,7 +232,7 @@ function CutButton({ reel, way }: { reel: Reel; way: 1 | -1 }) {
       title={`${label} (${way > 0 ? "↓" : "↑"})`}
       onClick={() => {
         pauseReel();
-        seekReel(cutFrom(placed(reel.items), reelState().frame, way));
+        seekReel(cutFrom(placeItems(reel.items), reelState().frame, way));
       }}
     >
       {way > 0 ? <SkipForward size={13} /> : <SkipBack size={13} />}
@@ -243,7 +243,7 @@ function CutButton({ reel, way }: { reel: Reel; way: 1 | -1 }) {
 /** Look for cuts in the shot at the play head. */
 function findCuts() {
   const { reel, frame } = reelState();
-  const item = reel && itemAt(placed(reel.items), frame)?.item;
+  const item = reel && itemAt(placeItems(reel.items), frame)?.item;
   if (item?.kind === "shot") void searchCuts(item);
 }
 
@@ -251,8 +251,8 @@ function findCuts() {
 function addGap() {
   const { reel, frame } = reelState();
   if (!reel) return;
-  const item = itemAt(placed(reel.items), frame)?.item;
+  const item = itemAt(placeItems(reel.items), frame)?.item;
   const frames = Math.max(1, Math.round(reel.rate.numerator / reel.rate.denominator));
   const gap = { kind: "gap" as const, id: newItemId(), frames, item: null };
-  editReel("adding a gap", (items) => inserted(items, gap, item ? items.indexOf(item) + 1 : 0));
+  editReel("adding a gap", (items) => insertItem(items, gap, item ? items.indexOf(item) + 1 : 0));
 }

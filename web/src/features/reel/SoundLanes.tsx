@@ -63,7 +63,7 @@ function Lane({ reel, sound, all, strip, top }: LaneProps) {
   const left = place(at);
   const width = Math.max(place(Math.min(at + sound.frames, whole)) - left, LANE);
   const missing = !sound.file && sound.clip == null;
-  const moved = (event: PointerEvent) =>
+  const framesMoved = (event: PointerEvent) =>
     from === null ? 0 : frameUnder(all, strip, place(sound.at) + event.clientX - from) - sound.at;
   const move = (frames: number) =>
     frames &&
@@ -99,9 +99,9 @@ function Lane({ reel, sound, all, strip, top }: LaneProps) {
         event.currentTarget.setPointerCapture(event.pointerId);
         setFrom(event.clientX);
       }}
-      onPointerMove={(event) => setBy(moved(event))}
+      onPointerMove={(event) => setBy(framesMoved(event))}
       onPointerUp={(event) => {
-        move(moved(event));
+        move(framesMoved(event));
         setFrom(null);
         setBy(0);
       }}

@@ -107,7 +107,7 @@ const MORE = 2;
 function Mend({ clip, look, step, found }: { clip: Clip; look: Look; step: Step; found: Found }) {
   const settle = step.settings.temporal_smoothing;
   const wanted = Math.min(Number(settle) + MORE, 6);
-  const mended = (s: Step): Step => ({
+  const mendStep = (s: Step): Step => ({
     ...s,
     settings: { ...s.settings, temporal_smoothing: wanted },
   });
@@ -117,7 +117,7 @@ function Mend({ clip, look, step, found }: { clip: Clip; look: Look; step: Step;
     queryKey: ["mended", clip.id, look.steps, step.id, found.frame],
     enabled: able,
     queryFn: () =>
-      steadyFrame(clip, { ...look, steps: withStep(look.steps, step.id, mended) }, found.frame),
+      steadyFrame(clip, { ...look, steps: withStep(look.steps, step.id, mendStep) }, found.frame),
   });
   if (!able || !data) return null;
   const then = Math.abs(found.kind === "jump" ? data.jump : data.added_steady);
@@ -127,7 +127,7 @@ function Mend({ clip, look, step, found }: { clip: Clip; look: Look; step: Step;
       <Box>
         Settling it over {wanted} frames would take it to {percent(then)}.
       </Box>
-      <Button tone="wallOn" type="button" onClick={() => changeStep(step.id, mended)}>
+      <Button tone="wallOn" type="button" onClick={() => changeStep(step.id, mendStep)}>
         Settle {stepName(step)} over {wanted} frames
       </Button>
     </>

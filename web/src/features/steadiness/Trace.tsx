@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Clip, SteadinessReport } from "../../api/client";
 import { percent } from "../../model/steadinessFindings";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 
 const TALL = 140;
 const WIDE = 1200;
@@ -68,11 +68,11 @@ export function Trace({
         )}
         <Box flex="1" />
         <Box>
-          {counted(flagged.length, "flag")} · steady part adds {percent(mean)} on average
+          {countWords(flagged.length, "flag")} · steady part adds {percent(mean)} on average
           {report.measured !== null && report.measured !== undefined && (
             <>
               {" "}
-              · motion estimated on {counted(report.measured, "frame")} of {footage.length}
+              · motion estimated on {countWords(report.measured, "frame")} of {footage.length}
             </>
           )}
         </Box>

@@ -26,16 +26,16 @@ async function save(step: Step, ending: "cc" | "cdl") {
 /** Grades in and out as ASC CDL files. */
 export function CdlFile({ step }: { step: Step }) {
   const picker = useRef<HTMLInputElement>(null);
-  const refused = (error: unknown) => notice("look", error);
+  const reportRefusal = (error: unknown) => notice("look", error);
   return (
     <Flex gap="6px">
       <Button small type="button" onClick={() => picker.current?.click()}>
         From a file…
       </Button>
-      <Button small type="button" onClick={() => void save(step, "cc").catch(refused)}>
+      <Button small type="button" onClick={() => void save(step, "cc").catch(reportRefusal)}>
         As .cc
       </Button>
-      <Button small type="button" onClick={() => void save(step, "cdl").catch(refused)}>
+      <Button small type="button" onClick={() => void save(step, "cdl").catch(reportRefusal)}>
         As .cdl
       </Button>
       <Input
@@ -50,7 +50,7 @@ export function CdlFile({ step }: { step: Step }) {
           if (file)
             sendGrade(file)
               .then((grade) => changeSettings(step, settingsOfGrade(grade), true))
-              .catch(refused);
+              .catch(reportRefusal);
         }}
       />
     </Flex>

@@ -1,6 +1,6 @@
 import { Flex } from "@chakra-ui/react";
 import type { Step } from "../../api/client";
-import { fixed } from "../../model/words";
+import { formatFixed } from "../../model/words";
 import { useHeldLight } from "../../store/readings";
 import { Examine } from "./Examine";
 
@@ -24,7 +24,7 @@ function Held({ step }: { step: Step }) {
     <Flex color="mute" fontSize="12px">
       {taken < 0.05
         ? "Keep mid-tones takes nothing here"
-        : `Keep mid-tones takes ${fixed(taken, 1)} % of white from mid-grey`}
+        : `Keep mid-tones takes ${formatFixed(taken, 1)} % of white from mid-grey`}
     </Flex>
   );
 }

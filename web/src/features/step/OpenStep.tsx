@@ -5,7 +5,7 @@ import type { Step } from "../../api/client";
 import { unlikeMade } from "../../model/asMade";
 import { isBundle, rowOf } from "../../model/lookTree";
 import type { OrderHint } from "../../model/orderHints";
-import { stepName, titled } from "../../model/stepNames";
+import { capitalize, stepName } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
 import { duplicateStep } from "../../store/copying";
 import { changeStep, moveStep, removeSteps } from "../../store/edits";
@@ -237,7 +237,7 @@ function Pages({ step }: { step: Step }) {
           title={ASKS[each] + (own[each] ? "; something here is not as made" : "")}
           onClick={() => setState({ question: each })}
         >
-          {titled(each)}
+          {capitalize(each)}
           {own[each] && (
             <Box
               as="span"

@@ -29,7 +29,8 @@ const NUMBER = {
 } as const;
 
 /** Spans in words: `31, 40-44`. */
-const said = (spans: Spans) => spans.map(([a, b]) => (a === b ? `${a}` : `${a}-${b}`)).join(", ");
+const spanWords = (spans: Spans) =>
+  spans.map(([a, b]) => (a === b ? `${a}` : `${a}-${b}`)).join(", ");
 
 /** Spans from words; null where they can't be read. */
 function read(words: string): Spans | null {
@@ -40,11 +41,11 @@ function read(words: string): Spans | null {
     const ends = [Number(found[1]), Number(found[2] ?? found[1])].sort((a, b) => a - b);
     spans.push(ends as [number, number]);
   }
-  return merged(spans);
+  return mergeSpans(spans);
 }
 
 /** Spans in order, those that touch as one. */
-function merged(spans: Spans): Spans {
+function mergeSpans(spans: Spans): Spans {
   const out: Spans = [];
   for (const [a, b] of [...spans].sort((p, q) => p[0] - q[0])) {
     const last = out.at(-1);
@@ -122,7 +123,7 @@ export function PlateStrip({
             setDrag(null);
             if (!span) return;
             const hit = skip.find(([a, b]) => span[0] === span[1] && a <= span[0] && span[0] <= b);
-            onSkip(hit ? skip.filter((s) => s !== hit) : merged([...skip, span]));
+            onSkip(hit ? skip.filter((s) => s !== hit) : mergeSpans([...skip, span]));
           }}
           onPointerCancel={() => setDrag(null)}
         >
@@ -210,7 +211,7 @@ export function PlateStrip({
         <Odd
           {...odd}
           left={odd.spans.filter(([a, b]) => !skip.some(([c, d]) => c <= a && b <= d))}
-          onSkip={(spans) => onSkip(merged([...skip, ...spans]))}
+          onSkip={(spans) => onSkip(mergeSpans([...skip, ...spans]))}
         />
       </Flex>
       <Flex align="center" gap="6px" mt="4px">
@@ -283,8 +284,8 @@ function Odd({
     );
   return (
     <>
-      <Box color="mute" fontSize="12px" flex="1" minW="0" truncate title={said(left)}>
-        odd: {said(left)}
+      <Box color="mute" fontSize="12px" flex="1" minW="0" truncate title={spanWords(left)}>
+        odd: {spanWords(left)}
       </Box>
       <Button {...SMALL} onClick={() => onSkip(left)}>
         Skip {left.length === 1 ? "it" : "them"}
@@ -321,7 +322,7 @@ function SpansField({
       aria-label={label}
       aria-invalid={wrong}
       placeholder={placeholder}
-      value={typed ?? said(value)}
+      value={typed ?? spanWords(value)}
       onChange={(event) => setTyped(event.target.value)}
       onBlur={take}
       onKeyDown={(event) => {

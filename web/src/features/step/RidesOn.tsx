@@ -10,7 +10,7 @@ import {
   follow,
   handsBut,
   isOwnTrack,
-  smoothed,
+  smoothTrack,
   stopFollowing,
   usePlaces,
   useTracking,
@@ -135,7 +135,7 @@ function Smooth({ track, onChoose }: { track: TrackPlaces; onChoose: (file: stri
       onMove={(smooth, done) => {
         setValue(smooth);
         if (!done || smooth === track.smooth) return;
-        smoothed(track.file, smooth).then(
+        smoothTrack(track.file, smooth).then(
           (made) => onChoose(made.file),
           (error) => notice("look", error),
         );

@@ -6,7 +6,7 @@ import { ArrowUp, X } from "lucide-react";
 import { type PointerEventHandler, useEffect } from "react";
 import type { Shape, Step } from "../../api/client";
 import { shapeSays, shapesOf } from "../../model/masks";
-import { titled } from "../../model/stepNames";
+import { capitalize } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
 import { addShape, joinShape, moveShape, removeShape } from "../../store/masks";
 import { Button } from "../../ui/Button";
@@ -183,7 +183,7 @@ export function NewShape({ step }: { step: Step }) {
             title={kind.summary}
             onClick={() => addShape(step, kind.kind)}
           >
-            {titled(kind.kind)}
+            {capitalize(kind.kind)}
           </Button>
         ),
       )}

@@ -7,7 +7,7 @@ import { CHANNELS, Tint } from "./Tints";
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
 /** A setting of a channel, called by what it is under the channel's name. */
-const within = (setting: Setting, channel: string): Setting => ({
+const channelSetting = (setting: Setting, channel: string): Setting => ({
   ...setting,
   label: capital(setting.label.slice(channel.length + 1)),
 });
@@ -23,7 +23,11 @@ export function SplitPanel({ step, settings }: PanelProps) {
           {settings
             .filter((s) => s.name.startsWith(`${channel}_`))
             .map((setting) => (
-              <SettingControl key={setting.name} step={step} setting={within(setting, channel)} />
+              <SettingControl
+                key={setting.name}
+                step={step}
+                setting={channelSetting(setting, channel)}
+              />
             ))}
         </Box>
       ))}

@@ -10,7 +10,7 @@ const PLACES = [1, 3, 5];
 const code = (colour: string, place: number) => Number.parseInt(colour.slice(place, place + 2), 16);
 
 /** Three colours that add up to white, one of them changed: the others share what it leaves. */
-export function rebalanced(tints: string[], changed: number, colour: string): string[] {
+export function rebalanceTints(tints: string[], changed: number, colour: string): string[] {
   const others = [0, 1, 2].filter((i) => i !== changed);
   const made = ["", "", ""];
   for (const place of PLACES) {
@@ -47,7 +47,7 @@ export function Tint({
       help={`${setting.help} The other two share what this one leaves of white.`}
       value={tints[channel] ?? "#000000"}
       onMove={(colour, done) =>
-        changeValues(step.id, [[setting.name, rebalanced(tints, channel, colour)]], done)
+        changeValues(step.id, [[setting.name, rebalanceTints(tints, channel, colour)]], done)
       }
     />
   );

@@ -1,7 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 import type { Setting } from "../../api/client";
 import { minVisibleSize } from "../../model/visibleSizes";
-import { fixed } from "../../model/words";
+import { formatFixed } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { Button } from "../../ui/Button";
 
@@ -18,9 +18,9 @@ export function TooFine({ setting, value, onEnlarge }: Props) {
   if (minimum === null || lines === undefined || value >= minimum) return null;
   return (
     <Flex align="center" justify="space-between" gap="8px" color="mute" fontSize="12px">
-      {fixed((value * lines) / 1080, 1)} of this clip’s pixels: too fine to be seen
+      {formatFixed((value * lines) / 1080, 1)} of this clip’s pixels: too fine to be seen
       <Button small height="22px" px="7px" onClick={() => onEnlarge(minimum)}>
-        {`Make it ${fixed(minimum, minimum % 1 ? 1 : 0)} px`}
+        {`Make it ${formatFixed(minimum, minimum % 1 ? 1 : 0)} px`}
       </Button>
     </Flex>
   );

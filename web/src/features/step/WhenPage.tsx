@@ -1,7 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Step } from "../../api/client";
 import { keyedNames } from "../../model/keyframes";
-import { counted } from "../../model/words";
+import { countWords } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { markBurst } from "../../store/burstMarking";
 import { Button } from "../../ui/Button";
@@ -30,7 +30,7 @@ export function WhenPage({ step }: { step: Step }) {
           By rule
         </Button>
         <Box color={bursts ? "ember" : "mute"}>
-          {bursts ? counted(bursts, "burst") : "always on"}
+          {bursts ? countWords(bursts, "burst") : "always on"}
         </Box>
         <Box color={keyed.length ? "tide" : "mute"}>
           {keyed.length ? `keyed: ${keyed.map((n) => labelOf(step, n)).join(", ")}` : "no keys"}

@@ -245,7 +245,7 @@ function PickKey({ step, take }: { step: Step; take: (band: number) => void }) {
 /** A band is chosen, by name or from the picture; then it is turned, strengthened, lightened. */
 function HuePanel({ step, settings }: PanelProps) {
   const [band, setBand] = useState(0);
-  const changed = (i: number) =>
+  const changeAt = (i: number) =>
     settings.some((s) => ((step.settings[s.name] as number[])[i] ?? 0) !== 0);
   return (
     <Flex gap="16px">
@@ -268,7 +268,7 @@ function HuePanel({ step, settings }: PanelProps) {
               style={{ background: SWATCHES[i] }}
             />
             {name}
-            {changed(i) ? " •" : ""}
+            {changeAt(i) ? " •" : ""}
           </Button>
         ))}
       </Flex>
@@ -299,7 +299,7 @@ function HuePanel({ step, settings }: PanelProps) {
           <Button
             small
             type="button"
-            disabled={!BANDS.some((_, i) => changed(i))}
+            disabled={!BANDS.some((_, i) => changeAt(i))}
             onClick={() =>
               changeSettings(
                 step,

@@ -35,12 +35,12 @@ export function Filmstrip() {
     if (clip) strip.current?.setAttribute("aria-valuetext", timecode(frame, clip.rate));
   });
   if (!clip) return null;
-  const under = (event: PointerEvent) => {
+  const frameUnder = (event: PointerEvent) => {
     const rect = strip.current?.getBoundingClientRect();
     return rect ? Math.floor(((event.clientX - rect.left) / rect.width) * clip.frames) : 0;
   };
-  const to = (event: PointerEvent) => {
-    const frame = under(event);
+  const seekTo = (event: PointerEvent) => {
+    const frame = frameUnder(event);
     if (begun.current === null) goTo(frame);
     else playOver(Math.min(begun.current, frame), Math.max(begun.current, frame));
   };
@@ -59,13 +59,13 @@ export function Filmstrip() {
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         pause();
-        begun.current = event.shiftKey ? under(event) : null;
-        to(event);
+        begun.current = event.shiftKey ? frameUnder(event) : null;
+        seekTo(event);
       }}
       onPointerMove={(event) => {
         if (event.currentTarget.hasPointerCapture(event.pointerId)) {
           if (begun.current === null) setState({ moving: true });
-          to(event);
+          seekTo(event);
         }
       }}
       onPointerUp={() => setState({ moving: false })}

@@ -157,7 +157,7 @@ function frameUnder(event: PointerEvent, lane: HTMLElement | null, frames: numbe
   return Math.min(Math.max(frame, 0), frames - 1);
 }
 
-const by = (event: KeyboardEvent): number =>
+const framesBy = (event: KeyboardEvent): number =>
   ({ ArrowLeft: -1, ArrowRight: 1 })[event.key as "ArrowLeft"] * (event.shiftKey ? 10 : 1) || 0;
 
 const ground = {
@@ -236,7 +236,7 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
             onDoubleClick={() => goTo(frame)}
             onFocus={() => setState({ picked: { kind: "keys", frame, name } })}
             onKeyDown={(event) => {
-              const way = by(event);
+              const way = framesBy(event);
               if (way) {
                 event.preventDefault();
                 event.stopPropagation();
@@ -294,12 +294,12 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
       if (held.grip === "new" && done) goTo(frame);
       return;
     }
-    const made = (): Step => {
+    const stepMade = (): Step => {
       if (held.grip === "new") return addedBurst(held.step, held.start, frame);
       if (held.grip === "all") return movedBurst(held.step, held.at, frame - held.start, frames);
       return withBurst(held.step, held.at, { [held.grip]: frame }, frames);
     };
-    const next = made();
+    const next = stepMade();
     changeStep(step.id, () => next, done);
     const first = Math.min(held.start, frame);
     if (held.grip === "new" && done)
@@ -356,7 +356,7 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
             onFocus={() => setState({ picked: { kind: "burst", at: i } })}
             onDoubleClick={() => goTo(burst.from)}
             onKeyDown={(event) => {
-              const way = by(event);
+              const way = framesBy(event);
               if (way) {
                 event.preventDefault();
                 event.stopPropagation();

@@ -2,7 +2,7 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { ChevronLeft, ChevronRight, Paintbrush } from "lucide-react";
 import { useState } from "react";
 import type { Reel } from "../../api/client";
-import { type PlacedItem, placed, reelPicture } from "../../model/reel";
+import { type PlacedItem, placeItems, reelPicture } from "../../model/reel";
 import { bench, useBench } from "../../store/bench";
 import { goToPlace } from "../../store/places";
 import { reelState, seekReel, useReel } from "../../store/reel";
@@ -25,7 +25,7 @@ export function ReelStrip() {
   const look = useBench((s) => s.lookId);
   const lookName = useBench((s) => s.look?.name ?? "");
   const readOnly = useBench((s) => s.readOnly);
-  const shots = placed(reel?.items ?? []).filter(
+  const shots = placeItems(reel?.items ?? []).filter(
     ({ item }) => item.kind === "shot" && item.clip !== null,
   );
   const n = shots.findIndex(({ item }) => item.id === id);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { duration } from "../duration";
-import { moved, placed, without } from "../points";
-import { packed, shotsOf } from "../stillSequences";
+import { addPoint, movePoint, removePoint } from "../points";
+import { packStills, shotsOf } from "../stillSequences";
 
 const file = (name: string, bytes = 3) => new File([new Uint8Array(bytes)], name);
 const shotNames = (...names: string[]) =>
@@ -35,7 +35,7 @@ describe("numbered stills", () => {
 
   it("are packed as a tar archive of POSIX.1-2001: blocks of 512, a sum of the header's bytes", async () => {
     const bytes = new Uint8Array(
-      await packed([file("a1.png", 700), file("a2.png", 512)]).arrayBuffer(),
+      await packStills([file("a1.png", 700), file("a2.png", 512)]).arrayBuffer(),
     );
     expect(bytes.length).toBe(512 + 1024 + 512 + 512 + 1024);
     const text = (from: number, length: number) =>
@@ -59,18 +59,18 @@ describe("points of a curve", () => {
   ];
 
   it("stay between their neighbours and within the box", () => {
-    expect(moved(points, 1, [2, 2])[1]).toEqual([0.99, 1]);
-    expect(moved(points, 1, [-1, -1])[1]).toEqual([0.01, 0]);
-    expect(moved(points, 0, [-1, 0.2])[0]).toEqual([0, 0.2]);
+    expect(movePoint(points, 1, [2, 2])[1]).toEqual([0.99, 1]);
+    expect(movePoint(points, 1, [-1, -1])[1]).toEqual([0.01, 0]);
+    expect(movePoint(points, 0, [-1, 0.2])[0]).toEqual([0, 0.2]);
   });
 
   it("are put in where they belong, or move the one that is there", () => {
-    expect(placed(points, [0.25, 0.4])).toEqual({
+    expect(addPoint(points, [0.25, 0.4])).toEqual({
       points: points.toSpliced(1, 0, [0.25, 0.4]),
       at: 1,
     });
-    expect(placed(points, [0.505, 0.9])).toEqual({ points: points.with(1, [0.505, 0.9]), at: 1 });
-    expect(without(points, 1)).toEqual([points[0], points[2]]);
+    expect(addPoint(points, [0.505, 0.9])).toEqual({ points: points.with(1, [0.505, 0.9]), at: 1 });
+    expect(removePoint(points, 1)).toEqual([points[0], points[2]]);
   });
 });
 

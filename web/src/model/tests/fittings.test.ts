@@ -3,7 +3,7 @@ import cases from "../../../../tests/data/fittings.json";
 import type { Fitting, Look, Step } from "../../api/client";
 import {
   allParts,
-  fitted,
+  applyFitting,
   givenBack,
   madeEveryones,
   madeOwn,
@@ -55,11 +55,11 @@ const SHARED: Look = {
 } as Look;
 
 type Change = (step: Step) => Step;
-const edited = (scope: Scope, own: Fitting, id: string, change: Change) => {
-  const before = fitted(SHARED, own);
+const editFitting = (scope: Scope, own: Fitting, id: string, change: Change) => {
+  const before = applyFitting(SHARED, own);
   const after = { ...before, steps: withStep(before.steps, id, change) };
   const fit = split({ shared: SHARED, own }, before, after, scope);
-  expect(fitted(fit.shared, fit.own)).toEqual(after); // nothing is lost on the way
+  expect(applyFitting(fit.shared, fit.own)).toEqual(after); // nothing is lost on the way
   return fit;
 };
 
@@ -88,14 +88,14 @@ const CASES: [string, string, Change, string[], string[]][] = [
 describe("a look on a clip", () => {
   it.each(Object.entries(cases.cases))("stands as the server has it: %s", (_, { own, stands }) => {
     const shared = cases.shared as unknown as Look;
-    expect(fitted(shared, own as unknown as Fitting)).toEqual(stands);
+    expect(applyFitting(shared, own as unknown as Fitting)).toEqual(stands);
   });
 });
 
 describe("an edit on one clip", () => {
   it.each(CASES)("%s goes where it belongs", (_, id, change, every, alone) => {
-    expect(places(edited("every", NO_FITTING, id, change).own)).toEqual(every);
-    const fit = edited("this", NO_FITTING, id, change);
+    expect(places(editFitting("every", NO_FITTING, id, change).own)).toEqual(every);
+    const fit = editFitting("this", NO_FITTING, id, change);
     expect(places(fit.own)).toEqual(alone);
     expect(fit.shared).toEqual(SHARED);
   });
@@ -108,8 +108,8 @@ describe("an edit on one clip", () => {
   });
 
   it("of what is the clip's own changes nothing for others, whatever a change goes to", () => {
-    const { own } = edited("this", NO_FITTING, "a", spread);
-    const again = edited("every", own, "a", (s) => ({
+    const { own } = editFitting("this", NO_FITTING, "a", spread);
+    const again = editFitting("every", own, "a", (s) => ({
       ...s,
       settings: { ...s.settings, spread: 5 },
     }));
@@ -122,18 +122,18 @@ describe("an edit on one clip", () => {
       ...s,
       mix: { ...s.mix, mask: [...(s.mix.mask ?? []), shape("lamp")] },
     });
-    const fit = edited("this", NO_FITTING, "b", wider);
+    const fit = editFitting("this", NO_FITTING, "b", wider);
     expect(places(fit.own)).toEqual(["b.mix.mask", "b.keys.mix.mask.face.feather"]);
   });
 
   it("adds a step in this clip's shapes that is off on others", () => {
-    const { own } = edited("every", NO_FITTING, "a", masked);
-    const before = fitted(SHARED, own);
+    const { own } = editFitting("every", NO_FITTING, "a", masked);
+    const before = applyFitting(SHARED, own);
     const { kind: _, ...same } = { ...shape("lamp"), same_as: "a.lamp" };
     const back = step("back", { mix: { blend: "normal", amount: 1, mask: [same] } });
     const after = { ...before, steps: [...before.steps, back] };
     const fit = split({ shared: SHARED, own }, before, after, "every");
-    expect(fitted(fit.shared, fit.own)).toEqual(after);
+    expect(applyFitting(fit.shared, fit.own)).toEqual(after);
     const shared = fit.shared.steps.at(-1);
     expect([shared?.on, shared?.mix.mask]).toEqual([false, []]);
     const parts = sharingShapes(after.steps, "a").map(
@@ -144,27 +144,27 @@ describe("an edit on one clip", () => {
     const all = madeEveryones(fit, [...parts, on]);
     expect(all.shared).toEqual(after);
     const again = madeOwn(all, parts);
-    expect(fitted(again.shared, again.own)).toEqual(after);
+    expect(applyFitting(again.shared, again.own)).toEqual(after);
     expect(again.shared.steps.at(-1)?.on).toBe(false);
   });
 
   it("moves a control between its own keys", () => {
-    const { own } = edited("every", NO_FITTING, "a", keyed);
-    const fit = edited("every", own, "a", (s) => withValue(s, "spread", 30, 8));
+    const { own } = editFitting("every", NO_FITTING, "a", keyed);
+    const fit = editFitting("every", own, "a", (s) => withValue(s, "spread", 30, 8));
     expect(fit.own.steps.a?.keys.spread).toHaveLength(2);
     expect(fit.shared).toEqual(SHARED);
   });
 
   it("takes shared keys away for itself alone, and its own so that nothing is left", () => {
     const unkeyed: Change = (s) => ({ ...s, keys: {} });
-    expect(edited("this", NO_FITTING, "b", unkeyed).own.steps.b?.keys.spread).toEqual([]);
-    const { own } = edited("every", NO_FITTING, "a", keyed);
-    expect(places(edited("every", own, "a", unkeyed).own)).toEqual([]);
+    expect(editFitting("this", NO_FITTING, "b", unkeyed).own.steps.b?.keys.spread).toEqual([]);
+    const { own } = editFitting("every", NO_FITTING, "a", keyed);
+    expect(places(editFitting("every", own, "a", unkeyed).own)).toEqual([]);
   });
 
   it("takes a step out with what is its own", () => {
-    const { own } = edited("this", NO_FITTING, "a", spread);
-    const before = fitted(SHARED, own);
+    const { own } = editFitting("this", NO_FITTING, "a", spread);
+    const before = applyFitting(SHARED, own);
     const after = { ...before, steps: before.steps.slice(1) };
     const fit = split({ shared: SHARED, own }, before, after, "every");
     expect([places(fit.own), fit.shared.steps.length]).toEqual([[], 2]);
@@ -172,19 +172,19 @@ describe("an edit on one clip", () => {
 });
 
 describe("what is a clip's own", () => {
-  const { own } = edited("this", edited("this", NO_FITTING, "a", spread).own, "a", burst);
+  const { own } = editFitting("this", editFitting("this", NO_FITTING, "a", spread).own, "a", burst);
   const part: Part = { step: "a", field: "settings", name: "spread" };
 
   it("is given back, one thing or all", () => {
     expect(places(givenBack({ shared: SHARED, own }, [part]).own)).toEqual(["a.bursts"]);
     const none = givenBack({ shared: SHARED, own }, allParts(own));
-    expect(fitted(none.shared, none.own)).toEqual(SHARED);
+    expect(applyFitting(none.shared, none.own)).toEqual(SHARED);
   });
 
   it("is made everyone's, and the clip's look stays", () => {
     const fit = madeEveryones({ shared: SHARED, own }, [part]);
     expect(fit.shared.steps[0]?.settings).toMatchObject({ spread: 9 });
-    expect(fitted(fit.shared, fit.own)).toEqual(fitted(SHARED, own));
+    expect(applyFitting(fit.shared, fit.own)).toEqual(applyFitting(SHARED, own));
   });
 
   it("may be what all had until then: bursts, keys and a mask", () => {
@@ -194,7 +194,7 @@ describe("what is a clip's own", () => {
       { step: "b", field: "mix", name: "mask" },
     ];
     const fit = madeOwn({ shared: SHARED, own: NO_FITTING }, parts);
-    expect(fitted(fit.shared, fit.own)).toEqual(SHARED);
+    expect(applyFitting(fit.shared, fit.own)).toEqual(SHARED);
     const left = fit.shared.steps[1];
     expect([left?.bursts, left?.keys, left?.mix.mask]).toEqual([[], {}, []]);
   });

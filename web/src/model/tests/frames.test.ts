@@ -71,12 +71,12 @@ describe("a window of the picture", () => {
       WALL,
     );
     expect(after.width).toBeCloseTo(99);
-    const held = (box: typeof before) => [
+    const cornersOf = (box: typeof before) => [
       right > 0 ? box.left : box.left + box.width,
       down > 0 ? box.top : box.top + box.height,
     ];
-    expect(held(after)[0]).toBeCloseTo(held(before)[0] as number);
-    expect(held(after)[1]).toBeCloseTo(held(before)[1] as number);
+    expect(cornersOf(after)[0]).toBeCloseTo(cornersOf(before)[0] as number);
+    expect(cornersOf(after)[1]).toBeCloseTo(cornersOf(before)[1] as number);
   });
 
   it("grows to the picture's edge and no farther, and never shrinks to nothing", () => {

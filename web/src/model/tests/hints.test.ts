@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import type { Step, Treatment } from "../../api/client";
-import { shifted } from "../lookTree";
+import { shiftSteps } from "../lookTree";
 import { orderHints } from "../orderHints";
 import { summary } from "../stepSummary";
 import { inPlainWords } from "../wording";
-import { counted, fileSize, fixed, when } from "../words";
+import { countWords, fileSize, formatFixed, when } from "../words";
 
 const STAGES: Record<string, string> = {
   sharpen: "glass",
@@ -78,7 +78,7 @@ describe("chosen steps moved together", () => {
     [["d", "e"], 1, "abcde"],
     [["b", "e"], 1, "acbde"],
   ] as [string[], 1 | -1, string][])("%j by %d give %s", (chosen, by, order) => {
-    expect(ids(shifted(five, new Set(chosen), by))).toBe(order);
+    expect(ids(shiftSteps(five, new Set(chosen), by))).toBe(order);
   });
 });
 
@@ -104,7 +104,7 @@ describe("errors in the page's words", () => {
     [0, "0 steps"],
     [1, "1 step"],
     [2, "2 steps"],
-  ])("count %d as %s", (count, words) => expect(counted(count, "step")).toBe(words));
+  ])("count %d as %s", (count, words) => expect(countWords(count, "step")).toBe(words));
 });
 
 it.each([
@@ -138,5 +138,7 @@ describe("numbers in words", () => {
     [-0.006, 2, "-0.01"],
     [0, 1, "0.0"],
     [-10, 0, "-10"],
-  ])("%d to %d digits is %s", (value, digits, words) => expect(fixed(value, digits)).toBe(words));
+  ])("%d to %d digits is %s", (value, digits, words) =>
+    expect(formatFixed(value, digits)).toBe(words),
+  );
 });

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Setting, Step, Treatment } from "../../api/client";
 import {
   allSteps,
-  bundled,
+  bundleSteps,
   enclosingBundles,
   findStep,
   innerSteps,
@@ -69,7 +69,11 @@ describe("a look's steps", () => {
   });
 
   it("become one where the first of them stood", () => {
-    const row = bundled([step("a"), step("b"), step("c"), step("d")], new Set(["b", "d"]), "new");
+    const row = bundleSteps(
+      [step("a"), step("b"), step("c"), step("d")],
+      new Set(["b", "d"]),
+      "new",
+    );
     expect(ids(row)).toEqual(["a", "new", "c"]);
     expect(ids(innerSteps(row[1] as Step))).toEqual(["b", "d"]);
   });

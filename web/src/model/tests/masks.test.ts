@@ -9,10 +9,10 @@ import {
   keyName,
   madeShape,
   matteProblem,
-  parted,
   shapeProblem,
   shapeSays,
   sourceOf,
+  unlinkShape,
   withOwnShapes,
   withoutShape,
 } from "../masks";
@@ -137,7 +137,7 @@ describe("a shape of two steps", () => {
   });
 
   it("is made its own with its keys, and joins as it did", () => {
-    const own = parted(all, OTHER, "its");
+    const own = unlinkShape(all, OTHER, "its");
     const made = own.mix.mask?.[0] as Shape;
     expect(made).toEqual(shape("its", { join: "take away", strength: 0.5, invert: true }));
     expect(own.keys?.["mix.mask.its.centre"]).toHaveLength(2);

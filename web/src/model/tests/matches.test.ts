@@ -14,7 +14,7 @@ const step = (id: string, treatment: string, settings: Step["settings"] = {}): S
 const grade = (stops: number): Step =>
   step("match", "bundle", { steps: [step("match-light", "exposure", { stops })] });
 
-const found = (stops: number, place: "before" | "after" = "before") => ({
+const foundMatch = (stops: number, place: "before" | "after" = "before") => ({
   step: grade(stops),
   place,
 });
@@ -24,14 +24,14 @@ const ids = (look: Look) => look.steps.map((s) => s.id);
 
 describe("a grade in a look", () => {
   it("stands before the look, or after it", () => {
-    expect(ids(withMatch(LOOK, found(1), 0.5))).toEqual(["match", "g"]);
-    expect(ids(withMatch(LOOK, found(1, "after"), 0.5))).toEqual(["g", "match"]);
-    expect(ids(withoutMatch(withMatch(LOOK, found(1), 0.5), "match"))).toEqual(["g"]);
+    expect(ids(withMatch(LOOK, foundMatch(1), 0.5))).toEqual(["match", "g"]);
+    expect(ids(withMatch(LOOK, foundMatch(1, "after"), 0.5))).toEqual(["g", "match"]);
+    expect(ids(withoutMatch(withMatch(LOOK, foundMatch(1), 0.5), "match"))).toEqual(["g"]);
   });
 
   it("gives way to another where it stands, mixed and switched as it was", () => {
     const moved = { ...LOOK, steps: [...LOOK.steps, { ...grade(1), on: false }] };
-    const next = withMatch(moved, found(2), 0.25);
+    const next = withMatch(moved, foundMatch(2), 0.25);
     expect(ids(next)).toEqual(["g", "match"]);
     const [, kept] = next.steps;
     expect(kept?.on).toBe(false);
@@ -41,12 +41,12 @@ describe("a grade in a look", () => {
 
   it("takes the place of a bundle that was changed", () => {
     const emptied = { ...LOOK, steps: [step("match", "bundle", { steps: [] })] };
-    expect(innerSteps(withMatch(emptied, found(2), 1).steps[0] as Step)).toHaveLength(1);
+    expect(innerSteps(withMatch(emptied, foundMatch(2), 1).steps[0] as Step)).toHaveLength(1);
   });
 
   it("is known by its settings, and says how much of it there is", () => {
-    expect(matchAmount(withMatch(LOOK, found(1), 0.75), found(1))).toBe(0.75);
-    expect(matchAmount(withMatch(LOOK, found(1), 0.75), found(2))).toBeNull();
-    expect(matchAmount(LOOK, found(1))).toBeNull();
+    expect(matchAmount(withMatch(LOOK, foundMatch(1), 0.75), foundMatch(1))).toBe(0.75);
+    expect(matchAmount(withMatch(LOOK, foundMatch(1), 0.75), foundMatch(2))).toBeNull();
+    expect(matchAmount(LOOK, foundMatch(1))).toBeNull();
   });
 });

@@ -108,13 +108,13 @@ describe("a play that can't keep its rate", () => {
   });
 
   it("is whole again once what is played next is made: ten seconds of most clips, or all", () => {
-    const made = (from: number, count: number) =>
+    const madeFrames = (from: number, count: number) =>
       new Set(Array.from({ length: count }, (_, n) => from + n));
     const long = { ...clock, start: 390, first: 10, count: 400 };
-    expect(isAssured(made(390, 20), long)).toBe(false);
-    expect(isAssured(new Set([...made(390, 20), ...made(10, 219)]), long)).toBe(false);
-    expect(isAssured(new Set([...made(390, 20), ...made(10, 220)]), long)).toBe(true);
-    expect(isAssured(made(10, 5), clock)).toBe(true);
+    expect(isAssured(madeFrames(390, 20), long)).toBe(false);
+    expect(isAssured(new Set([...madeFrames(390, 20), ...madeFrames(10, 219)]), long)).toBe(false);
+    expect(isAssured(new Set([...madeFrames(390, 20), ...madeFrames(10, 220)]), long)).toBe(true);
+    expect(isAssured(madeFrames(10, 5), clock)).toBe(true);
   });
 });
 

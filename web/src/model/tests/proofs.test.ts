@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Look, Span } from "../../api/client";
 import {
-  arranged,
+  arrangeCells,
   closer,
   firstSpan,
   fromTheMiddle,
@@ -89,7 +89,7 @@ describe("cells", () => {
 
   it.each([3, 9, 21, 64])("are as large as there is room: %i of them", (count) => {
     const room = { width: 1264, height: 690 };
-    const { columns, width } = arranged(count, 16 / 9, room, 22, 8);
+    const { columns, width } = arrangeCells(count, 16 / 9, room, 22, 8);
     const rows = Math.ceil(count / columns);
     expect(columns * width + 8 * (columns - 1)).toBeLessThanOrEqual(room.width);
     expect(rows * (width / (16 / 9) + 22) + 8 * (rows - 1)).toBeLessThanOrEqual(room.height);

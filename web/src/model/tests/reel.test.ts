@@ -6,14 +6,14 @@ import {
   cutAt,
   cutAtFrames,
   cutFrom,
-  inserted,
+  insertItem,
   itemAt,
   lengthOf,
-  moved,
-  placed,
-  trimmed,
+  moveItems,
+  placeItems,
+  removeItems,
+  trimItem,
   withLook,
-  without,
 } from "../reel";
 
 const shot = (id: string, first: number, last: number, more = {}): ReelItem => ({
@@ -36,14 +36,14 @@ const ids = (of: ReelItem[]) => of.map((item) => item.id).join("");
 
 describe("a reel's items", () => {
   it("stand one after the other, each as long as it is seen", () => {
-    expect(placed(items).map(({ begins, ends }) => [begins, ends])).toEqual([
+    expect(placeItems(items).map(({ begins, ends }) => [begins, ends])).toEqual([
       [0, 5],
       [5, 9],
       [9, 19],
     ]);
     expect(lengthOf(items)).toBe(19);
-    expect(itemAt(placed(items), 8)?.item.id).toBe("g");
-    expect(itemAt(placed(items), 99)?.item.id).toBe("b");
+    expect(itemAt(placeItems(items), 8)?.item.id).toBe("g");
+    expect(itemAt(placeItems(items), 99)?.item.id).toBe("b");
   });
 
   it("are cut in two, of which each shows what the whole did", () => {
@@ -69,22 +69,22 @@ describe("a reel's items", () => {
   });
 
   it("begin and end elsewhere, within their clip", () => {
-    const within = (edge: "first" | "last", by: number) =>
-      trimmed(items, "a", edge, by, () => 12)[0];
-    expect(within("first", 2)).toMatchObject({ first: 7, last: 9 });
-    expect(within("first", -99)).toMatchObject({ first: 0 });
-    expect(within("first", 99)).toMatchObject({ first: 9 });
-    expect(within("last", 99)).toMatchObject({ last: 11 });
-    expect(within("last", -99)).toMatchObject({ last: 5 });
-    expect(trimmed(items, "b", "first", 2, () => 40)[2]).toMatchObject({ first: 4 });
-    expect(trimmed(items, "g", "last", -9, () => 0)[1]).toMatchObject({ frames: 1 });
+    const trimEdge = (edge: "first" | "last", by: number) =>
+      trimItem(items, "a", edge, by, () => 12)[0];
+    expect(trimEdge("first", 2)).toMatchObject({ first: 7, last: 9 });
+    expect(trimEdge("first", -99)).toMatchObject({ first: 0 });
+    expect(trimEdge("first", 99)).toMatchObject({ first: 9 });
+    expect(trimEdge("last", 99)).toMatchObject({ last: 11 });
+    expect(trimEdge("last", -99)).toMatchObject({ last: 5 });
+    expect(trimItem(items, "b", "first", 2, () => 40)[2]).toMatchObject({ first: 4 });
+    expect(trimItem(items, "g", "last", -9, () => 0)[1]).toMatchObject({ frames: 1 });
   });
 
   it("are moved together, put in and taken out", () => {
-    expect(ids(moved(items, new Set(["a"]), 3))).toBe("gba");
-    expect(ids(moved(items, new Set(["b", "a"]), 0))).toBe("abg");
-    expect(ids(inserted(items, shot("c", 0, 1), 1))).toBe("acgb");
-    expect(ids(without(items, new Set(["a", "g"])))).toBe("b");
+    expect(ids(moveItems(items, new Set(["a"]), 3))).toBe("gba");
+    expect(ids(moveItems(items, new Set(["b", "a"]), 0))).toBe("abg");
+    expect(ids(insertItem(items, shot("c", 0, 1), 1))).toBe("acgb");
+    expect(ids(removeItems(items, new Set(["a", "g"])))).toBe("b");
   });
 
   it("have a look, which begins without a fitting of their own", () => {
@@ -97,16 +97,19 @@ describe("a reel's items", () => {
 
 describe("from cut to cut", () => {
   it("goes on to the next, and at last to the end", () => {
-    const all = placed(items);
+    const all = placeItems(items);
     expect([0, 5, 9, 18].map((frame) => cutFrom(all, frame, 1))).toEqual([5, 9, 18, 18]);
     expect([0, 3, 5, 18].map((frame) => cutFrom(all, frame, -1))).toEqual([0, 0, 0, 9]);
   });
 
   it("knows what is before and after, and the frame of the clip", () => {
-    const { before, after } = besides(placed(items), 6);
+    const { before, after } = besides(placeItems(items), 6);
     expect([before?.item.id, after?.item.id]).toEqual(["a", "b"]);
-    expect(besides(placed(items), 0)).toEqual({ before: undefined, after: placed(items)[1] });
-    expect(besides(placed(items), 999)).toEqual({ before: undefined, after: undefined });
+    expect(besides(placeItems(items), 0)).toEqual({
+      before: undefined,
+      after: placeItems(items)[1],
+    });
+    expect(besides(placeItems(items), 999)).toEqual({ before: undefined, after: undefined });
     const last = items[2];
     if (last?.kind !== "shot") throw new Error();
     expect([clipFrame(last, 3), clipFrame(last, 99)]).toEqual([6, 19]);

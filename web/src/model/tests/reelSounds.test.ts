@@ -19,8 +19,13 @@ describe("sounds of a reel", () => {
   const all = [sound("a", 0, 10), sound("b", 5, 10), sound("c", 10, 5)];
 
   it("are heard from their first frame to their last", () => {
-    const heard = (frame: number) => soundsAt(all, frame).map(({ id }) => id);
-    expect([heard(4), heard(5), heard(10), heard(15)]).toEqual([["a"], ["a", "b"], ["b", "c"], []]);
+    const soundsHeard = (frame: number) => soundsAt(all, frame).map(({ id }) => id);
+    expect([soundsHeard(4), soundsHeard(5), soundsHeard(10), soundsHeard(15)]).toEqual([
+      ["a"],
+      ["a", "b"],
+      ["b", "c"],
+      [],
+    ]);
     expect(soundsSoon(all, 4, 2).map(({ id }) => id)).toEqual(["b"]);
   });
 

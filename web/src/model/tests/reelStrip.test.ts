@@ -1,10 +1,10 @@
 import { expect, it } from "vitest";
 import type { ReelItem } from "../../api/client";
-import { placed } from "../reel";
+import { placeItems } from "../reel";
 import { frameUnder, headAt, laidOut, placeUnder } from "../reelStrip";
 
 const gaps = (...lengths: number[]) =>
-  placed(lengths.map((frames, n): ReelItem => ({ kind: "gap", id: `${n}`, frames })));
+  placeItems(lengths.map((frames, n): ReelItem => ({ kind: "gap", id: `${n}`, frames })));
 
 it("shots are as wide as they are long, where all can be seen", () => {
   const all = gaps(10, 30, 60);

@@ -6,16 +6,16 @@ import {
   IDENTITY,
   inverse,
   type Matrix,
-  mapped,
+  mapPoint,
   matrixAt,
+  matrixWithin,
   middleOf,
   moveBy,
-  ridden,
   riddenSettings,
+  rideShape,
   runsOf,
   seenFrame,
   shotFrame,
-  within,
 } from "../tracks";
 
 const ASPECT = 16 / 9;
@@ -35,7 +35,7 @@ const frames = [3, 4, 7].map((frame) => ({
 
 describe("a track", () => {
   it("stays where it was where it is lost, and before its first frame", () => {
-    expect([0, 3, 5, 9].map((n) => mapped(matrixAt(frames, n), [0, 0])[0])).toEqual([
+    expect([0, 3, 5, 9].map((n) => mapPoint(matrixAt(frames, n), [0, 0])[0])).toEqual([
       0.3, 0.3, 0.4, 0.7,
     ]);
     expect(matrixAt([], 3)).toBe(IDENTITY);
@@ -50,7 +50,7 @@ describe("a track", () => {
 });
 
 /** A turn and an enlargement about a place, on a frame of 16 to 9. */
-function turned(degrees: number, size: number, about: Point): Matrix {
+function rotationMatrix(degrees: number, size: number, about: Point): Matrix {
   const [c, s] = [
     size * Math.cos((degrees * Math.PI) / 180),
     size * Math.sin((degrees * Math.PI) / 180),
@@ -65,7 +65,11 @@ function turned(degrees: number, size: number, about: Point): Matrix {
 
 describe("a shape that rides", () => {
   it("is moved, turned and sized with its part", () => {
-    const moved = ridden(ellipse([0.5, 0.5]), moveBy(turned(30, 1.5, [0.5, 0.5])), ASPECT);
+    const moved = rideShape(
+      ellipse([0.5, 0.5]),
+      moveBy(rotationMatrix(30, 1.5, [0.5, 0.5])),
+      ASPECT,
+    );
     expect(moved.centre).toEqual([expect.closeTo(0.5, 6), expect.closeTo(0.5, 6)]);
     expect(moved.size).toEqual([expect.closeTo(0.15, 5), expect.closeTo(0.3, 5)]);
     expect(moved.turn).toBeCloseTo(30, 4);
@@ -73,7 +77,11 @@ describe("a shape that rides", () => {
 
   it("has its path's handles turned", () => {
     const drawn = { id: "a", kind: "drawn", points: [[0.5, 0.5, 0, -0.1, 0.1, 0]] };
-    const moved = ridden(drawn as unknown as Shape, moveBy(turned(90, 1, [0.5, 0.5])), ASPECT);
+    const moved = rideShape(
+      drawn as unknown as Shape,
+      moveBy(rotationMatrix(90, 1, [0.5, 0.5])),
+      ASPECT,
+    );
     const [, , inX, inY, outX, outY] = (moved.points as number[][])[0] as number[];
     expect([inX, inY]).toEqual([expect.closeTo(0.1 / ASPECT, 6), expect.closeTo(0, 6)]);
     expect([outX, outY]).toEqual([expect.closeTo(0, 6), expect.closeTo(0.1 * ASPECT, 6)]);
@@ -81,7 +89,7 @@ describe("a shape that rides", () => {
 
   it("of a wash has both of its ends moved", () => {
     const wash = { id: "a", kind: "wash", from: [0.1, 0.2], to: [0.3, 0.4] } as unknown as Shape;
-    const moved = ridden(wash, moveBy(shift(0.1, 0.1)), ASPECT);
+    const moved = rideShape(wash, moveBy(shift(0.1, 0.1)), ASPECT);
     expect(moved.to).toEqual([0.4, 0.5]);
   });
 });
@@ -89,7 +97,7 @@ describe("a shape that rides", () => {
 describe("a treatment that rides", () => {
   it("has its place moved, and is turned and sized where it can be", () => {
     const focus = { centre: [0.5, 0.5], size: [0.1, 0.2], turn: 170 };
-    const moved = riddenSettings(focus as never, moveBy(turned(20, 2, [0.5, 0.5])), ASPECT);
+    const moved = riddenSettings(focus as never, moveBy(rotationMatrix(20, 2, [0.5, 0.5])), ASPECT);
     expect(moved.size).toEqual([expect.closeTo(0.2, 5), expect.closeTo(0.4, 5)]);
     expect(moved.turn).toBeCloseTo(-170, 4);
     const plate = { place: [0.2, 0.3], scale: 0.5, turn: 0 };
@@ -114,7 +122,7 @@ describe("a treatment that rides", () => {
   });
 
   it("is put back where it was without its ride", () => {
-    const matrix = turned(33, 1.3, [0.2, 0.7]);
+    const matrix = rotationMatrix(33, 1.3, [0.2, 0.7]);
     const focus = { centre: [0.4, 0.6], size: [0.1, 0.2], turn: 12 } as never;
     const back = riddenSettings(
       riddenSettings(focus, moveBy(matrix), ASPECT),
@@ -128,7 +136,7 @@ describe("a treatment that rides", () => {
   it("in a part of the frame moves by the same on screen", () => {
     const part = { left: 100, top: 50, width: 200, height: 100 };
     const whole = { left: 0, top: 0, width: 400, height: 200 };
-    const [x, y] = mapped(within(shift(0.1, 0.2), part, whole), [0.5, 0.5]);
+    const [x, y] = mapPoint(matrixWithin(shift(0.1, 0.2), part, whole), [0.5, 0.5]);
     expect([x * 200, y * 100]).toEqual([expect.closeTo(140, 6), expect.closeTo(90, 6)]);
   });
 });
@@ -145,8 +153,8 @@ describe("frames as they were shot", () => {
 describe("what a hand puts right", () => {
   it("is the motion by which the shape came there", () => {
     const was = ellipse([0.4, 0.4], [0.1, 0.2], 10);
-    for (const matrix of [turned(25, 0.8, [0.3, 0.6]), shift(0.2, -0.1)]) {
-      const now = ridden(was, moveBy(matrix), ASPECT);
+    for (const matrix of [rotationMatrix(25, 0.8, [0.3, 0.6]), shift(0.2, -0.1)]) {
+      const now = rideShape(was, moveBy(matrix), ASPECT);
       const found = handMatrix(was, now, "turn", ASPECT).flat();
       matrix.flat().forEach((v, i) => {
         expect(found[i]).toBeCloseTo(v, 5);
@@ -157,7 +165,7 @@ describe("what a hand puts right", () => {
   it("is a shift alone where the part is only shifted", () => {
     const now = ellipse([0.6, 0.5], [0.3, 0.3], 40);
     const found = handMatrix(ellipse([0.4, 0.4]), now, "shift", ASPECT);
-    expect(mapped(found, [0, 0])).toEqual([expect.closeTo(0.2, 9), expect.closeTo(0.1, 9)]);
+    expect(mapPoint(found, [0, 0])).toEqual([expect.closeTo(0.2, 9), expect.closeTo(0.1, 9)]);
     expect(found[0].slice(0, 2)).toEqual([1, expect.closeTo(0, 9)]);
   });
 
@@ -168,10 +176,10 @@ describe("what a hand puts right", () => {
       [0.4, 0.6, 0, 0, 0, 0],
     ];
     const was = { id: "a", kind: "drawn", points: path } as unknown as Shape;
-    const now = ridden(was, moveBy(turned(-15, 1.2, [0.1, 0.1])), ASPECT);
+    const now = rideShape(was, moveBy(rotationMatrix(-15, 1.2, [0.1, 0.1])), ASPECT);
     const found = handMatrix(was, now, "corners", ASPECT);
-    expect(mapped(found, [0.9, 0.9])).toEqual(
-      mapped(turned(-15, 1.2, [0.1, 0.1]), [0.9, 0.9]).map((v) => expect.closeTo(v, 6)),
+    expect(mapPoint(found, [0.9, 0.9])).toEqual(
+      mapPoint(rotationMatrix(-15, 1.2, [0.1, 0.1]), [0.9, 0.9]).map((v) => expect.closeTo(v, 6)),
     );
   });
 });
@@ -189,7 +197,7 @@ describe("a matrix", () => {
       [0.9, 0.1],
       [0, 0],
     ] as Point[]) {
-      const [x, y] = mapped(undone, mapped(matrix, place));
+      const [x, y] = mapPoint(undone, mapPoint(matrix, place));
       expect(x).toBeCloseTo(place[0], 12);
       expect(y).toBeCloseTo(place[1], 12);
     }

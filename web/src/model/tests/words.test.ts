@@ -3,7 +3,7 @@ import type { Setting, SteadinessReport, Step } from "../../api/client";
 import { settingsOfGrade } from "../grades";
 import { inNumbers, shownAs } from "../shownNumbers";
 import { findingsIn, percent } from "../steadinessFindings";
-import { stepName, titled } from "../stepNames";
+import { capitalize, stepName } from "../stepNames";
 import { timecode } from "../timecode";
 import { fileSize } from "../words";
 
@@ -62,7 +62,7 @@ it("a step is called by its treatment, a bundle by its name where it has one", (
   expect(stepName(step)).toBe("Glow");
   expect(stepName({ ...step, treatment: "bundle" })).toBe("Bundle");
   expect(stepName({ ...step, treatment: "bundle", name: "Grade" })).toBe("Grade");
-  expect(titled("")).toBe("");
+  expect(capitalize("")).toBe("");
 });
 
 it("a grade becomes a balance step's settings", () => {

@@ -19,7 +19,7 @@ interface Drag {
   y: number;
 }
 
-const between = (from: Drag, to: Drag): PlacedBlock => ({
+const blockBetween = (from: Drag, to: Drag): PlacedBlock => ({
   left: Math.min(from.x, to.x),
   top: Math.min(from.y, to.y),
   width: Math.abs(to.x - from.x),
@@ -30,7 +30,7 @@ const between = (from: Drag, to: Drag): PlacedBlock => ({
 const clamp = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
 
 /** A block that a look can hold, whatever it was dragged to: it stays in reach of the frame. */
-const kept = (block: PlacedBlock): PlacedBlock => ({
+const clampBlock = (block: PlacedBlock): PlacedBlock => ({
   left: clamp(block.left, -1, 1),
   top: clamp(block.top, -1, 1),
   width: clamp(block.width, LEAST, 3),
@@ -38,14 +38,14 @@ const kept = (block: PlacedBlock): PlacedBlock => ({
   throw: clamp(block.throw, -4 * LINES, 4 * LINES),
 });
 
-const drawn = (block: PlacedBlock) => block.width > LEAST && block.height > LEAST / 2;
+const isLargeEnough = (block: PlacedBlock) => block.width > LEAST && block.height > LEAST / 2;
 
 /** Blocks of the picture, drawn by dragging: each is moved by its middle, thrown by its arrow. */
 export function Blocks({ step, box, set }: Shape) {
   const blocks = step.settings.placed as PlacedBlock[];
   const start = useRef<Drag | null>(null);
   const [fresh, setFresh] = useState<PlacedBlock | null>(null);
-  const under = (event: PointerEvent<SVGRectElement>): Drag => {
+  const placeUnder = (event: PointerEvent<SVGRectElement>): Drag => {
     const rect = event.currentTarget.getBoundingClientRect();
     return {
       x: Math.min(Math.max((event.clientX - rect.left) / rect.width, 0), 1),
@@ -53,8 +53,8 @@ export function Blocks({ step, box, set }: Shape) {
     };
   };
   const change = (i: number, given: Partial<PlacedBlock>, done: boolean) =>
-    set(done, ["placed", blocks.map((b, n) => (n === i ? kept({ ...b, ...given }) : b))]);
-  const taken = (i: number) => (event: KeyboardEvent) => {
+    set(done, ["placed", blocks.map((b, n) => (n === i ? clampBlock({ ...b, ...given }) : b))]);
+  const handleBlockKey = (i: number) => (event: KeyboardEvent) => {
     if (event.key !== "Delete" && event.key !== "Backspace") return;
     event.preventDefault();
     event.stopPropagation();
@@ -76,13 +76,13 @@ export function Blocks({ step, box, set }: Shape) {
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
-          start.current = under(event);
+          start.current = placeUnder(event);
         }}
         onPointerMove={(event) => {
-          if (start.current) setFresh(between(start.current, under(event)));
+          if (start.current) setFresh(blockBetween(start.current, placeUnder(event)));
         }}
         onPointerUp={() => {
-          if (fresh && drawn(fresh)) set(true, ["placed", [...blocks, fresh]]);
+          if (fresh && isLargeEnough(fresh)) set(true, ["placed", [...blocks, fresh]]);
           start.current = null;
           setFresh(null);
         }}
@@ -99,7 +99,7 @@ export function Blocks({ step, box, set }: Shape) {
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: blocks are told apart by their order
           // biome-ignore lint/a11y/noStaticElementInteractions: its grips are the buttons; Delete on them takes the block out
-          <g key={i} onKeyDown={taken(i)}>
+          <g key={i} onKeyDown={handleBlockKey(i)}>
             <Outline block={block} box={box} />
             <line x1={x} y1={y} x2={x + far} y2={y} stroke="#ffffff" strokeWidth="1.5" />
             <Grip

@@ -6,7 +6,7 @@ const INSET = 0.84;
 const MOST = 0.5;
 const PIECES = 24;
 
-const bounded = (v: number) => Math.min(Math.max(v, -MOST), MOST);
+const clampBend = (v: number) => Math.min(Math.max(v, -MOST), MOST);
 
 /** A frame of straight lines as the lens bends it: by the middle of its top, and by its corner. */
 export function Bow({ step, size, set }: { step: Shape["step"]; size: Size; set: Shape["set"] }) {
@@ -17,19 +17,19 @@ export function Bow({ step, size, set }: { step: Shape["step"]; size: Size; set:
   const [wide, high] = half.map((v) => (INSET * v) / unit) as Point;
 
   /** Where a place from the middle, 1 at the corners, is after the bend (Brown's model undone). */
-  const bent = ([x, y]: Point): Point => {
+  const bendPoint = ([x, y]: Point): Point => {
     const far = Math.hypot(x, y);
     let r = far;
     for (let n = 0; n < 30; n++) r = far / (1 + barrel * r ** 2 + edge * r ** 4);
     return [(x * r) / far, (y * r) / far];
   };
-  const seen = (place: Point): Point => {
-    const [x, y] = bent(place);
+  const placeSeen = (place: Point): Point => {
+    const [x, y] = bendPoint(place);
     return [half[0] + unit * x, half[1] + unit * y];
   };
   const side = (from: Point, to: Point) =>
     Array.from({ length: PIECES }, (_, n) =>
-      seen([
+      placeSeen([
         from[0] + ((to[0] - from[0]) * n) / PIECES,
         from[1] + ((to[1] - from[1]) * n) / PIECES,
       ]),
@@ -44,8 +44,8 @@ export function Bow({ step, size, set }: { step: Shape["step"]; size: Size; set:
     .flatMap((corner, n) => side(corner, corners[(n + 1) % 4] as Point))
     .map((place) => place.map((v) => v.toFixed(1)).join(","))
     .join(" ");
-  const middle = seen([0, -high]);
-  const corner = seen([wide, -high]);
+  const middle = placeSeen([0, -high]);
+  const corner = placeSeen([wide, -high]);
   const far = Math.hypot(wide, high);
   return (
     <>
@@ -60,7 +60,7 @@ export function Bow({ step, size, set }: { step: Shape["step"]; size: Size; set:
         value={[half[1] - middle[1], edge]}
         onMove={(_dx, dy, done, from) => {
           const r = Math.max(from[0] - dy, 1) / unit;
-          set(done, ["barrel", bounded((high / r - 1 - from[1] * r ** 4) / r ** 2)]);
+          set(done, ["barrel", clampBend((high / r - 1 - from[1] * r ** 4) / r ** 2)]);
         }}
       />
       <Grip
@@ -73,7 +73,7 @@ export function Bow({ step, size, set }: { step: Shape["step"]; size: Size; set:
         onMove={(dx, dy, done, from) => {
           const out = (dx * wide - dy * high) / far;
           const r = Math.max(from[0] + out, 1) / unit;
-          set(done, ["edge_barrel", bounded((far / r - 1 - from[1] * r ** 2) / r ** 4)]);
+          set(done, ["edge_barrel", clampBend((far / r - 1 - from[1] * r ** 2) / r ** 4)]);
         }}
       />
     </>

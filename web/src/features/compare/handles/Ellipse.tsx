@@ -1,6 +1,6 @@
 import type { SVGAttributes } from "react";
 import { Grip } from "./Grip";
-import { type Point, perCent, placeOf, placeWords, type Shape, within } from "./shapes";
+import { clampUnit, type Point, perCent, placeOf, placeWords, type Shape } from "./shapes";
 
 /** A point of the picture. */
 export function Centre({ step, box, set, keyed = (name) => name }: Shape) {
@@ -13,7 +13,10 @@ export function Centre({ step, box, set, keyed = (name) => name }: Shape) {
       y={box.top + centre[1] * box.height}
       unit={box}
       onMove={(dx, dy, done, from) =>
-        set(done, ["centre", [within(from[0] + dx / box.width), within(from[1] + dy / box.height)]])
+        set(done, [
+          "centre",
+          [clampUnit(from[0] + dx / box.width), clampUnit(from[1] + dy / box.height)],
+        ])
       }
       value={centre}
     />
@@ -33,7 +36,7 @@ export function Ellipse({ step, box, set, keyed = (name) => name, round }: Shape
   const along: Point = [Math.cos(angle), Math.sin(angle)];
   const normal: Point = [-along[1], along[0]];
   const smallest = 0.02;
-  const resized = (axis: 0 | 1, by: number, from: Point): Point =>
+  const resizeAxis = (axis: 0 | 1, by: number, from: Point): Point =>
     from.map((v, i) => (i === axis ? Math.min(Math.max(v + by, smallest), 1) : v)) as Point;
   const beyond = wide + 34;
   return (
@@ -59,7 +62,7 @@ export function Ellipse({ step, box, set, keyed = (name) => name, round }: Shape
         unit={box}
         value={size}
         onMove={(dx, dy, done, from) =>
-          set(done, ["size", resized(0, (dx * along[0] + dy * along[1]) / box.width, from)])
+          set(done, ["size", resizeAxis(0, (dx * along[0] + dy * along[1]) / box.width, from)])
         }
       />
       <Grip
@@ -70,7 +73,7 @@ export function Ellipse({ step, box, set, keyed = (name) => name, round }: Shape
         unit={box}
         value={size}
         onMove={(dx, dy, done, from) =>
-          set(done, ["size", resized(1, (dx * normal[0] + dy * normal[1]) / box.height, from)])
+          set(done, ["size", resizeAxis(1, (dx * normal[0] + dy * normal[1]) / box.height, from)])
         }
       />
       <Grip

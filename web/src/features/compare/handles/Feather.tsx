@@ -34,10 +34,10 @@ export function Feather({ shape, box, set, keyed }: MaskShape<"ellipse" | "box">
   const [u, v] = [rx * part, -ry * part];
   const length = Math.hypot(u / (rx * rx), v / (ry * ry));
   const out = [u / (rx * rx) / length, v / (ry * ry) / length] as const;
-  const turned = (a: number, b: number) =>
+  const turnPoint = (a: number, b: number) =>
     [Math.cos(angle) * a - Math.sin(angle) * b, Math.sin(angle) * a + Math.cos(angle) * b] as const;
-  const way = turned(out[0], out[1]);
-  const at = turned(u + out[0] * (half + GAP), v + out[1] * (half + GAP));
+  const way = turnPoint(out[0], out[1]);
+  const at = turnPoint(u + out[0] * (half + GAP), v + out[1] * (half + GAP));
   const [left, top] = [box.left + x * box.width, box.top + y * box.height];
   const line = { fill: "none", stroke: "#ffffff", strokeWidth: 1.3, strokeDasharray: "1.5 4" };
   return (

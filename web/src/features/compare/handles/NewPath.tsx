@@ -24,7 +24,7 @@ export function NewPath({ step, box, map }: { step: Step; box: Box; map: FrameMa
   useEffect(() => {
     surface.current?.focus();
   }, []);
-  const under = (event: PointerEvent<SVGRectElement>): Point => {
+  const pointUnder = (event: PointerEvent<SVGRectElement>): Point => {
     const svg = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
     const [left, top] = [svg?.left ?? 0, svg?.top ?? 0];
     return [
@@ -58,7 +58,7 @@ export function NewPath({ step, box, map }: { step: Step; box: Box; map: FrameMa
         }}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
-          const at = under(event);
+          const at = pointUnder(event);
           const near =
             first &&
             Math.hypot((at[0] - first[0]) * box.width, (at[1] - first[1]) * box.height) < CLOSES;
@@ -69,7 +69,7 @@ export function NewPath({ step, box, map }: { step: Step; box: Box; map: FrameMa
         onPointerMove={(event) => {
           const i = held.current;
           if (i === null) return;
-          const at = under(event);
+          const at = pointUnder(event);
           setPoints((all) => {
             const p = all[i];
             if (!p) return all;

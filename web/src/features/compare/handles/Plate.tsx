@@ -24,17 +24,17 @@ export function Plate({ step, box, set }: Shape) {
   if (!own) return null;
   const { middle, width, height } = laid;
   const angle = (plate.turn * Math.PI) / 180;
-  const turned = (x: number, y: number): Point => [
+  const turnPoint = (x: number, y: number): Point => [
     middle[0] + x * Math.cos(angle) - y * Math.sin(angle),
     middle[1] + x * Math.sin(angle) + y * Math.cos(angle),
   ];
   const room = NEAR * Math.min(box.width, box.height);
   const reachOf = (half: number) => Math.min(half, room); // grips stay in the frame
   const inward = reachOf(Math.hypot(width, height) / 2) / (Math.hypot(width, height) / 2);
-  const corner = turned((inward * width) / 2, (inward * height) / 2);
+  const corner = turnPoint((inward * width) / 2, (inward * height) / 2);
   const far = Math.hypot(corner[0] - middle[0], corner[1] - middle[1]);
   const reach = reachOf(height / 2 + BEYOND);
-  const top = turned(0, -reach);
+  const top = turnPoint(0, -reach);
   return (
     <>
       <g transform={`translate(${middle[0]} ${middle[1]}) rotate(${plate.turn})`}>

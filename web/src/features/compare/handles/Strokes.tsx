@@ -33,15 +33,15 @@ export function Strokes({ size }: { size: Size }) {
   useEffect(() => glimpse(frame, height), [of, frame, height, strokes, known, part]);
   useEffect(() => surface.current?.focus(), []);
 
-  const under = (event: PointerEvent<SVGRectElement>): Point => {
+  const pointUnder = (event: PointerEvent<SVGRectElement>): Point => {
     const svg = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
     return [
       (event.clientX - (svg?.left ?? 0)) / size.width,
       (event.clientY - (svg?.top ?? 0)) / size.height,
     ];
   };
-  const moved = (event: PointerEvent<SVGRectElement>) => {
-    const point = under(event);
+  const onPointerMove = (event: PointerEvent<SVGRectElement>) => {
+    const point = pointUnder(event);
     setAt(point);
     setDrawn((stroke) => {
       const last = stroke?.points.at(-1);
@@ -109,9 +109,9 @@ export function Strokes({ size }: { size: Size }) {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           const wanted = event.altKey && kind !== "around" ? otherKind(kind) : kind;
-          setDrawn({ frame, kind: wanted, points: [under(event)], width });
+          setDrawn({ frame, kind: wanted, points: [pointUnder(event)], width });
         }}
-        onPointerMove={moved}
+        onPointerMove={onPointerMove}
         onPointerLeave={() => setAt(null)}
         onPointerUp={() => {
           if (drawn && isWhole(drawn)) draw(drawn);

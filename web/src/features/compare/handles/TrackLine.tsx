@@ -1,6 +1,6 @@
 import type { TrackPlaces } from "../../../api/client";
 import type { FrameMap } from "../../../model/frameMaps";
-import { mapped, type TrackedFrame } from "../../../model/tracks";
+import { mapPoint, type TrackedFrame } from "../../../model/tracks";
 import { framesOf } from "../../../store/tracks";
 import type { Box, Point } from "./shapes";
 
@@ -18,7 +18,7 @@ export function TrackLine({
 }) {
   const frames = framesOf(track);
   const at = ({ matrix }: TrackedFrame) => {
-    const shot = mapped(matrix, middle);
+    const shot = mapPoint(matrix, middle);
     const [x, y] = map ? map.to(shot) : shot;
     return `${(box.left + x * box.width).toFixed(1)} ${(box.top + y * box.height).toFixed(1)}`;
   };

@@ -11,7 +11,7 @@ export function Wash({ shape: { from, to }, box, set, keyed }: MaskShape<"wash">
   const [[ax, ay], [bx, by]] = [at(from), at(to)];
   const length = Math.max(Math.hypot(bx - ax, by - ay), 1e-6);
   const [nx, ny] = [(-(by - ay) / length) * ACROSS, ((bx - ax) / length) * ACROSS];
-  const moved = (dx: number, dy: number, [x, y]: Point): Point => [
+  const movePoint = (dx: number, dy: number, [x, y]: Point): Point => [
     x + dx / box.width,
     y + dy / box.height,
   ];
@@ -41,7 +41,7 @@ export function Wash({ shape: { from, to }, box, set, keyed }: MaskShape<"wash">
         stays
         onMove={(dx, dy, done, start) => {
           const [fx, fy, tx, ty] = start;
-          set(done, ["from", moved(dx, dy, [fx, fy])], ["to", moved(dx, dy, [tx, ty])]);
+          set(done, ["from", movePoint(dx, dy, [fx, fy])], ["to", movePoint(dx, dy, [tx, ty])]);
         }}
       />
       <Grip
@@ -51,7 +51,7 @@ export function Wash({ shape: { from, to }, box, set, keyed }: MaskShape<"wash">
         y={ay}
         unit={box}
         value={from}
-        onMove={(dx, dy, done, start) => set(done, ["from", moved(dx, dy, start)])}
+        onMove={(dx, dy, done, start) => set(done, ["from", movePoint(dx, dy, start)])}
       />
       <Grip
         name={keyed("to")}
@@ -60,7 +60,7 @@ export function Wash({ shape: { from, to }, box, set, keyed }: MaskShape<"wash">
         y={by}
         unit={box}
         value={to}
-        onMove={(dx, dy, done, start) => set(done, ["to", moved(dx, dy, start)])}
+        onMove={(dx, dy, done, start) => set(done, ["to", movePoint(dx, dy, start)])}
       />
     </>
   );

@@ -14,7 +14,7 @@ export interface Shape {
   round?: number;
 }
 
-export const within = (v: number) => Math.min(Math.max(v, 0), 1);
+export const clampUnit = (v: number) => Math.min(Math.max(v, 0), 1);
 
 export const placeOf = (value: unknown): Point => value as Point;
 

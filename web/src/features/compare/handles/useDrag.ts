@@ -6,7 +6,7 @@ export type OnDrag<V> = (dx: number, dy: number, done: boolean, from: V, alt?: b
 /** Pointer handlers of what is dragged on the picture. */
 export function useDrag<V>(value: V, onMove: OnDrag<V>) {
   const held = useRef<{ x: number; y: number; from: V } | null>(null);
-  const moved = (event: PointerEvent, done: boolean) => {
+  const reportMove = (event: PointerEvent, done: boolean) => {
     const start = held.current;
     if (start)
       onMove(event.clientX - start.x, event.clientY - start.y, done, start.from, event.altKey);
@@ -16,9 +16,9 @@ export function useDrag<V>(value: V, onMove: OnDrag<V>) {
       event.currentTarget.setPointerCapture(event.pointerId);
       held.current = { x: event.clientX, y: event.clientY, from: value };
     },
-    onPointerMove: (event: PointerEvent) => moved(event, false),
+    onPointerMove: (event: PointerEvent) => reportMove(event, false),
     onPointerUp: (event: PointerEvent) => {
-      moved(event, true);
+      reportMove(event, true);
       held.current = null;
     },
   };
