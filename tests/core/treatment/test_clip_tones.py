@@ -4,7 +4,14 @@ import numpy as np
 import pytest
 
 from yearning.core.treatment.capabilities import FitsClip
-from yearning.core.treatment.clip_tones import SAMPLED, ClipCounts, ClipTones, sample_frames
+from yearning.core.treatment.clip_tones import (
+    BINS,
+    SAMPLED,
+    ClipCounts,
+    ClipTones,
+    quantile,
+    sample_frames,
+)
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.levels import Levels
 from yearning.core.treatments.tone import Tone
@@ -61,3 +68,7 @@ def test_levels_stretch_what_the_clip_has_and_tone_spreads_its_middle():
     assert Levels.fit_to_clip(CLIPS["usual"]) == {"black": 0.05, "white": 0.95}
     assert Tone.fit_to_clip(CLIPS["usual"]) == {"contrast": 0.0, "pivot": 0.4}
     assert Tone.fit_to_clip(CLIPS["flat"])["contrast"] == 1
+
+
+def test_where_bars_leave_nothing_a_quantile_is_black():
+    assert quantile(np.zeros(BINS, np.int64), 0.94) == 0

@@ -68,7 +68,7 @@ class ClipCounts:
 
 
 def quantile(counts: NDArray[np.int64], part: float) -> float:
-    """Return a quantile of counts, 0..1, interpolated linearly within a bin.
+    """Return a quantile of counts, 0..1, interpolated linearly within a bin; 0 of no counts.
 
     Args:
         counts: of `BINS` values, evenly spaced over 0..1.
@@ -76,5 +76,7 @@ def quantile(counts: NDArray[np.int64], part: float) -> float:
     """
     total = np.concatenate([[0], np.cumsum(counts)])
     counted = np.flatnonzero(counts)
+    if not len(counted):
+        return 0.0
     ends = slice(counted[0], counted[-1] + 2)  # what is empty at the ends holds no quantile
     return float(np.interp(part * total[-1], total[ends], np.arange(len(total))[ends])) / BINS
